@@ -2,6 +2,7 @@ import { subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
 import type { GatewayDocument } from '../document';
 import { sheetFor } from '../hardware';
+import { isOfOthers } from '../intent';
 import { enforcedAt, policyOf } from '../rollout';
 import {
   answerTo,
@@ -229,6 +230,7 @@ function thereAndBack(
     .returns(packet, { ...(to === undefined ? {} : { from: to }), ...(from === undefined ? {} : { to: from }) })
     .map((stop): AskStep => {
       if (stop.at === 'within') return { ...stepOf(view, stop, gateway), detail: 'The answer goes the same way.' };
+      if (stop.at === 'router') return { ...stepOf(view, stop, gateway), detail: 'The answer comes back by it.' };
       if (stop.at !== 'gateway') return stepOf(view, stop, gateway);
       const detail = `${packetWords(back)} answers what was let through: the gateway remembers that.`;
       return { at: gateway, passed: true, title: 'Passed', detail, ruleId: null };
@@ -248,6 +250,9 @@ function stepOf(view: PolicyView, { at, name, rule, passed }: PassageStop, gatew
         : 'APs and switches keep the clients of this segment from each other.',
       ruleId: null,
     };
+  if (at === 'nowhere')
+    return { at: name, passed, title, detail: `“${name}” is routed by nobody: nothing gets in or out.`, ruleId: null };
+  if (at === 'router') return { at: name, passed, title, detail: routerDetail(view, name, rule, passed), ruleId: null };
   const places = { gateway, switches: 'the switches', aps: `the APs, for ${name}` };
   return {
     at: places[at],
@@ -256,4 +261,15 @@ function stepOf(view: PolicyView, { at, name, rule, passed }: PassageStop, gatew
     detail: rule ? `Decided by “${nameIn(view, rule.id)}”.` : 'No rule says anything of it, so it passes.',
     ruleId: rule?.id ?? null,
   };
+}
+
+/** What a router beside the gateway does: a switch of ours what it is told, a box of others what is assumed of it. */
+function routerDetail({ routers }: PolicyView, name: string, rule: PacketRule | null, passed: boolean): string {
+  const router = routers.find((each) => each.name === name);
+  if (router && !isOfOthers(router))
+    return 'A switch of ours routes it, and keeps what it lets pass by its list alone.';
+  if (rule) return `Assumed: ${passed ? 'it lets this pass' : 'it stops this'}, by what is said of it.`;
+  return passed
+    ? 'Assumed: it lets pass whatever nothing is said of.'
+    : 'It does not meet the gateway, and nothing that begins outside comes in by its own line.';
 }

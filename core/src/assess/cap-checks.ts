@@ -1,6 +1,6 @@
 import { asHeard } from '../base';
 import { sheetFor } from '../hardware';
-import { servedFrom } from '../intent';
+import { isRoutedByAps, isRoutedByGateway } from '../intent';
 import { capPlaces } from '../rollout';
 import { CAP_WAYS, type Caps } from '../traffic';
 import type { Check, CheckContext } from './check';
@@ -104,8 +104,8 @@ const heldNowhere: Check = (context) => {
   return cappedAt(context).flatMap((capped): Finding[] => {
     const segment = site.segments.find(({ id }) => capped.place.kind === 'segment' && id === capped.place.id);
     if (!segment) return [];
-    const byAp = segment.addresses !== null && servedFrom(segment.addresses).kind === 'ap';
-    if (holder && !byAp) return [];
+    const byAp = isRoutedByAps(segment);
+    if (holder && isRoutedByGateway(segment)) return [];
     return [
       found(capped, 'lattice.cap-nowhere', {
         severity: 'error',

@@ -1,5 +1,5 @@
 import { formatVlanList } from '../address';
-import { needsOf, reachesRouter, traceStrand, type Gap, type Need } from '../lattice';
+import { needsOf, reachesRouter, traceStrand, withAssumed, type Gap, type Need } from '../lattice';
 import { mendGaps, mendMany } from './carriage-mend';
 import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding } from './finding';
@@ -9,10 +9,11 @@ import type { Finding } from './finding';
  * controller; an AP the segments of its SSIDs; a port or a service its segment.
  */
 export const carriageChecks: Check = (context) => {
-  const { site, roster, documents, links } = context;
+  const { site, roster } = context;
+  const { documents, links } = withAssumed(site, roster, context.documents, context.links);
   const cutOff: Finding[] = [];
   const others: Stopped[] = [];
-  for (const need of needsOf(site, roster, documents, links)) {
+  for (const need of needsOf(site, roster, context.documents, context.links)) {
     const document = documents.get(need.deviceId)!;
     const management = need.reasons.some((reason) => reason.kind === 'management');
     if (management && document.kind === 'gateway') continue;
@@ -103,6 +104,7 @@ function whyNeeded(name: string, { reasons }: Need): string {
   const ssids = reasons.flatMap((reason) => (reason.kind === 'ssid' ? [`“${reason.name}”`] : []));
   if (ssids.length > 0) return `${name} broadcasts it as ${ssids.join(', ')}`;
   const ports = reasons.flatMap((reason) => (reason.kind === 'port' ? [reason.port] : []));
+  if (ports.length === 0 && reasons.some(({ kind }) => kind === 'router')) return `${name} meets the gateway there`;
   if (ports.length === 0)
     return reasons.some(({ kind }) => kind === 'pair')
       ? `${name} takes over there when the other gateway fails`

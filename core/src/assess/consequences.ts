@@ -72,6 +72,7 @@ import { TAG_CHECKS } from './tag-checks';
 import { translationLockOuts } from './translation-lock-out';
 import { TRANSLATION_CHECKS } from './translation-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
+import { besideFindings, routerFindings } from './router-checks';
 import { routerOf } from './told-route';
 import { tunnelOrder } from './tunnel-order';
 import { apBehindAp, deadEnds, nativeMismatch, oneSided, parallelCables, rings } from './wiring-checks';
@@ -115,6 +116,7 @@ export const CHECKS: readonly Check[] = [
   lostPorts,
   sixOutside,
   routeFindings,
+  routerFindings,
   overlayFindings,
   pairFindings,
 ];
@@ -239,6 +241,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),
     ...ruleFindings(site, view, roster),
+    ...besideFindings(site, view),
     ...openFindings(site, view),
     ...stoppedTunnels(site, view),
     ...stoppedServers({ site, documents }, view),

@@ -22,6 +22,7 @@ export interface FindingPlace {
     | 'course'
     | 'publication'
     | 'route'
+    | 'router'
     | 'member'
     | 'pair'
     | 'translation';

@@ -48,6 +48,8 @@ const DECIDED_AT: Readonly<Record<Breach['at'], string>> = {
   within: '',
   switches: ', at the switches, which judge each packet by itself',
   aps: ', at the APs, which judge each packet by itself',
+  router: ', at another router than the gateway',
+  nowhere: ', since nobody routes there',
 };
 
 /** A guarantee as a sentence. @param siteName tells the name of another site that it reaches. */

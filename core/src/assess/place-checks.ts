@@ -1,7 +1,7 @@
 import { meetsAny } from '../address';
 import { sheetFor } from '../hardware';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
-import { areAttached, homeOf, listsOfAir, ruleName, sharedEnds, type PolicyRow } from '../rollout';
+import { areAttached, besideOf, homeOf, listsOfAir, ruleName, sharedEnds, type PolicyRow } from '../rollout';
 import {
   answerTo,
   answeredRule,
@@ -64,6 +64,13 @@ function nowhere(site: ResolvedSite, view: PolicyView, row: PolicyRow): Finding[
     }),
   ];
   const choose = rule.at ? place(site, row, null, 'let the place be chosen') : null;
+  if (row.places.length === 0 && home === null) {
+    const beside = besideOf(packets.get(rule.id)!, places)!;
+    return none(
+      `Both ends are routed by ${beside.name}, so nothing between them passes the gateway, and what is not ours is told nothing.`,
+      null,
+    );
+  }
   if (row.places.length === 0) {
     const { name } = segmentOf(site, home!);
     return none(`Both ends are in ${name}, and no switch or AP that is here carries its clients.`, null);

@@ -1,6 +1,7 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
 import { sameValue } from '../base';
-import { gatewayAddresses, rangesOfSegment, type ResolvedSite } from '../intent';
+import { quartersOf } from './quarters';
+import { gatewayAddresses, rangesOfSegment, type ResolvedSite, type SiteRouter } from '../intent';
 import type { SsidLists } from '../document';
 import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type SitePolicy } from '../rollout';
 import {
@@ -25,6 +26,8 @@ export interface PolicyView {
   readonly made: SitePolicy;
   /** What is asked: what was made, or what devices run. */
   readonly enforced: Enforced;
+  /** What routes in place of the gateway. */
+  readonly routers: readonly SiteRouter[];
   /** The gateway's, with a moment for each different set of rules in force at any place. */
   readonly open: OpenPolicy;
   /** What gets through at a moment; see `momentOn`. */
@@ -67,7 +70,7 @@ const CABLED: Attached = { keys: [attachedKey(null, null), 'ports'], name: 'port
 /** What was opened last, by its key; of each book. */
 const opened = new WeakMap<
   PolicyBook,
-  Map<string, { readonly segments: ResolvedSite['segments']; readonly view: PolicyView }>
+  Map<string, { readonly site: Pick<ResolvedSite, 'segments' | 'routers'>; readonly view: PolicyView }>
 >();
 
 /**
@@ -84,12 +87,18 @@ export function viewPolicy(
   const views = opened.get(book) ?? new Map<string, never>();
   opened.set(book, views);
   const last = views.get(key);
-  if (last?.segments === site.segments && last.view.made === made && saysTheSame(last.view.enforced, enforced))
+  const { segments, routers } = site;
+  if (
+    last?.site.segments === segments &&
+    last.site.routers === routers &&
+    last.view.made === made &&
+    saysTheSame(last.view.enforced, enforced)
+  )
     return last.view;
   const view = opening(site, made, enforced, book.open(key, enforced.policy));
   // A book forgets policies that were not asked for long; what was opened of them is of no use then.
   if (views.size >= MOST_OPENED) views.clear();
-  views.set(key, { segments: site.segments, view });
+  views.set(key, { site: { segments, ...(routers ? { routers } : {}) }, view });
   return view;
 }
 const MOST_OPENED = 16;
@@ -109,16 +118,18 @@ function opening(site: ResolvedSite, made: SitePolicy, enforced: Enforced, gatew
   const moments = edgeAt ? momentsOf(rulesOf(enforced)) : gateway.moments;
   const { controller = [], gateway: own = [] } = made.names;
   const grounds = [controller, own, neverOutside(made.names), thoseOutside(null, made.names)];
+  const quarters = quartersOf(site, made.names);
   const passages = new Map<number, Passage>();
   return {
     made,
     enforced,
+    routers: site.routers ?? [],
     open: { ...gateway, moments },
     passage: (minute) => {
       let passage = passages.get(minute);
       if (!passage) {
         const edge = edgeAt?.(minute) ?? null;
-        passage = new Passage(gateway.at(minute), neighbourhoods, enforced.policy.otherwise, edge, grounds);
+        passage = new Passage(gateway.at(minute), neighbourhoods, enforced.policy.otherwise, edge, grounds, quarters);
         if (passages.size >= MOST_PASSAGES) passages.clear();
         passages.set(minute, passage);
       }

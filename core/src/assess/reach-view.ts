@@ -1,5 +1,5 @@
 import { subtractRanges, type IpRange, type IpVersion } from '../address';
-import { rangesOfSegment, segmentsOfSsid, type ResolvedSite } from '../intent';
+import { isOfOthers, rangesOfSegment, segmentsOfSsid, type ResolvedSite } from '../intent';
 import { classKey, enforcedAt, policyOf, ruleName, ssidKey, type Enforced } from '../rollout';
 import type { RosterDevice } from '../intent';
 import {
@@ -19,7 +19,9 @@ import {
   type Attached,
   type Passage,
   type PassageStop,
+  type PacketRule,
   type PolicyBook,
+  type Quarter,
   type Reach,
   type RelationKind,
   type Verdict,
@@ -282,8 +284,10 @@ export function cellOf(
         services,
         ...(sourcePorts ? { sourcePorts } : {}),
       });
+    const past = passage.quarters?.past(space) ?? space.none;
     rules.push(
-      ...decidingRules(passage, view, version, about),
+      ...decidingRules(passage, view, version, space.subtract(about, past)),
+      ...besideRules(passage, view, version, about),
       ...listedRules(passage, view, version, about, attached),
     );
   }
@@ -352,6 +356,33 @@ function decidingRules(passage: Passage, view: PolicyView, version: 4 | 6, about
         verdict: rule?.verdict ?? passage.otherwise,
         example: words,
         at: 'gateway',
+      },
+    ];
+  });
+}
+
+function besideWords({ routers }: PolicyView, { name, shut }: Quarter, rule: PacketRule | null): string {
+  if (shut) return `Nobody routes ${name}`;
+  const router = routers.find((each) => each.name === name);
+  if (router && !isOfOthers(router)) return `Routed by ${name}`;
+  const said = rule && router?.lets?.find(({ id }) => id === rule.id);
+  return said ? `Assumed of ${name}: ${ruleName(said)}` : `Assumed of ${name}: it lets this pass`;
+}
+
+/** What routers beside the gateway decide of a set of packets. */
+function besideRules(passage: Passage, view: PolicyView, version: IpVersion, about: Diagram): DecidingRule[] {
+  const { quarters, decider } = passage;
+  const space = decider.space(version);
+  return (quarters?.met(space, about) ?? []).flatMap(({ quarter, rule, passed, met }): DecidingRule[] => {
+    const example = examplePacket(space, met);
+    if (!example || passage.among(example) !== null) return [];
+    return [
+      {
+        ruleId: null,
+        name: besideWords(view, quarter, rule),
+        verdict: passed ? 'allow' : 'deny',
+        example: packetWords(example),
+        at: quarter.shut ? 'nowhere' : 'router',
       },
     ];
   });

@@ -1,17 +1,20 @@
 import { sheetFor } from '../hardware';
-import { fixedAddressIn, plainSegmentsOfSsid } from '../intent';
+import { fixedAddressIn, isRoutedByGateway, plainSegmentsOfSsid } from '../intent';
 import { isOff, type Check } from './check';
 
 /** Segments that nothing routes, because the site has devices but no gateway. */
 export const noGateway: Check = ({ site, roster, documents }) => {
   if (roster.length === 0 || [...documents.values()].some((document) => document.kind === 'gateway')) return [];
+  // A site whose segments are all routed by boxes of others, or by nobody, lacks none.
+  if (site.segments.every((segment) => !isRoutedByGateway(segment))) return [];
   return [
     {
       key: 'lattice.no-gateway',
       code: 'lattice.no-gateway',
       severity: 'error',
       message: `${site.name} has no gateway`,
-      reason: 'Nothing answers at the gateway addresses of its segments. Claim a gateway into the site.',
+      reason:
+        'Nothing answers at the gateway addresses of its segments. Claim a gateway into the site, or say which other router it has, and what that routes.',
       place: { siteId: site.id, kind: 'segment', id: site.managementId },
       mend: null,
     },

@@ -1,7 +1,7 @@
 import { parseIp } from '../address';
 import { asHeard } from '../base';
 import { GRE } from '../document';
-import { isRoutedByGateway, segmentsOfSsid, type ResolvedSite, type SiteSsid } from '../intent';
+import { isRoutedByAps, isRoutedByGateway, segmentsOfSsid, type ResolvedSite, type SiteSsid } from '../intent';
 import { breachOf, packetWords } from '../rules';
 import type { Check } from './check';
 import type { Finding } from './finding';
@@ -19,7 +19,7 @@ const endsNowhere: Check = ({ site, documents }) =>
     const gateway = [...documents.values()].some(({ kind }) => kind === 'gateway');
     const byAps = segmentsOfSsid(ssid).flatMap((id) => {
       const segment = site.segments.find((each) => each.id === id)!;
-      return isRoutedByGateway(segment) ? [] : [segment.name];
+      return isRoutedByGateway(segment) ? [] : [segment];
     });
     if (gateway && byAps.length === 0) return [];
     const name = `“${asHeard(ssid.name)}”`;
@@ -28,7 +28,7 @@ const endsNowhere: Check = ({ site, documents }) =>
         severity: 'error',
         message: `The tunnel of ${name} ends nowhere at ${site.name}`,
         reason: gateway
-          ? `It leads to the gateway, which has no address in ${byAps.join(', ')}: APs route it. Nobody takes the frames out.`
+          ? `It leads to the gateway, which has no address in ${byAps.map(({ name }) => name).join(', ')}: ${byAps.every(isRoutedByAps) ? 'APs route it' : 'it does not route that'}. Nobody takes the frames out.`
           : `${site.name} has no gateway that would take the frames out. Claim one into the site, or carry them over the cables.`,
         mend: mendHere(site, ssid, 'carry it over the cables here', { tunnel: null }),
       }),

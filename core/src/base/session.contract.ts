@@ -65,6 +65,7 @@ export interface SearchHit {
     | 'course'
     | 'publication'
     | 'route'
+    | 'router'
     | 'member'
     | 'translation'
     | 'user'

@@ -11,6 +11,7 @@ import { MESH_PORT, type Link, type LinkEnd } from '../intent';
 import { traceStrand, traceTunnel, type Documents, type Hop } from '../lattice';
 import { momentOn } from '../rules';
 import type { WalkFacts } from './probe';
+import { besideOn, isBeside, towardAll } from './walk-beside';
 import { privateSpace, rulesOnWay, tunnelOnWay } from './walk-rules';
 import { outward } from './walk-outward';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
@@ -75,6 +76,12 @@ export function* onward({
     yield step;
   }
   yield* held;
+  if (isBeside(router)) {
+    const hops = inside ? [] : strand.hops;
+    const asked = { documents, apId: deviceId, lists, hops, address: given, moment: momentOf(facts) };
+    if (given) yield* besideOn({ documents, links, facts }, strand.gatewayId, asked);
+    return;
+  }
   if (router.kind === 'gateway') {
     const { gatewayId } = strand;
     const hops = inside ? [] : strand.hops; // switches do not see what is in a tunnel
@@ -84,7 +91,8 @@ export function* onward({
       yield* facts.to ? rulesOnWay(asked, facts.to.address) : rulesOnWay(asked);
       if (held.length > 0 && !facts.to) yield* privateSpace(asked, strand.vlan);
     }
-    if (facts.to) yield* toward(router, gatewayId, facts, given || 'the client’s address', facts.to);
+    const from = { documents, apId: deviceId, lists, hops, address: given || 'the client’s address', moment };
+    if (facts.to) yield* towardAll({ documents, links, facts }, gatewayId, from, facts.to);
     else yield* outward(router, gatewayId, facts, given || 'the client’s address', strand.vlan);
     return;
   }

@@ -8,6 +8,7 @@ import { pass, stop, type Decider, type WalkStep } from './walk-step';
 /**
  * From a gateway to an address: on a link of its, by a route, into a tunnel to another site, or outside. Where a tunnel takes it the walk here ends: what
  * becomes of it at the other end the other site knows.
+ * @param known whether it is known who hands it on.
  */
 export function* toward(
   gateway: GatewayDocument,
@@ -15,6 +16,7 @@ export function* toward(
   facts: Pick<WalkFacts, 'uplinks'>,
   inside: string,
   to: WalkTarget,
+  known = false,
 ): Generator<WalkStep> {
   const { name } = gateway.device;
   const by: Decider = { kind: 'device', id, name };
@@ -41,7 +43,7 @@ export function* toward(
       : pass(
           'gateway',
           `Handed on by ${next}`,
-          `The route “${said}” leads ${prefix} there; what is behind it nobody here knows.`,
+          `The route “${said}” leads ${prefix} there${known ? '' : '; what is behind it nobody here knows'}.`,
           by,
         );
     return;

@@ -222,6 +222,17 @@ export interface SwitchDocument extends CommonDocument {
   readonly vlans: readonly { readonly vlan: number; readonly name: string }[];
   /** Judges each IP packet that passes the switch, by itself. */
   readonly list?: PolicyDocument;
+  /** Its addresses in the VLANs that it routes between. */
+  readonly interfaces?: readonly GatewayInterface[];
+  /** Where it meets the gateway, with its own address there: whatever it has no network for goes to that one. */
+  readonly onward?: OnwardDocument;
+}
+
+/** A router’s own address, with the length of the network, in the VLAN in which it meets the next one, and the address of that. */
+export interface OnwardDocument {
+  readonly vlan: number;
+  readonly address: string;
+  readonly to: string;
 }
 
 export interface SsidDocument {
@@ -401,8 +412,7 @@ export const classOfOthers = ({ classes = [] }: Pick<DeviceDocument, 'classes'>)
   classes.find(({ otherwise }) => otherwise);
 
 /** The VLANs a device has a router's address in. */
-export const interfacesOf = (document: DeviceDocument): readonly GatewayInterface[] =>
-  document.kind === 'switch' ? [] : (document.interfaces ?? []);
+export const interfacesOf = (document: DeviceDocument): readonly GatewayInterface[] => document.interfaces ?? [];
 
 /** All that one device is told; its identity is the hash of its canonical JSON. */
 export type DeviceDocument = GatewayDocument | SwitchDocument | ApDocument;

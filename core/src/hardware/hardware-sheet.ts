@@ -44,6 +44,8 @@ export interface HardwareSheet {
   readonly ssidsPerRadio: number;
   /** Most VLANs it can hold at once; absent: all 4094. */
   readonly vlans?: number;
+  /** Of a switch: most VLANs that it routes between; absent: it does not route. */
+  readonly routes?: number;
   /** Most VLANs that it shares the clients of one SSID among; absent: any number. */
   readonly pooled?: number;
   /** Most clients that it knows by their MAC addresses; absent: any number. */

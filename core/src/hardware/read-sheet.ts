@@ -30,6 +30,7 @@ const schema = Joi.object({
   radios: Joi.array().items(radio).max(4).unique('band').required(),
   ssidsPerRadio: Joi.number().integer().min(0).max(32).required(),
   vlans: Joi.number().integer().min(1).max(4094),
+  routes: Joi.number().integer().min(1).max(4094),
   pooled: Joi.number().integer().min(1).max(4094),
   knownClients: Joi.number().integer().min(0).max(1_000_000),
   groups: Joi.number().integer().min(0).max(128),

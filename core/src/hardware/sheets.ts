@@ -60,6 +60,7 @@ export const HARDWARE_SHEETS: readonly HardwareSheet[] = [
     groups: 8,
     rules: 1024,
     vlans: 512,
+    routes: 16,
     poeBudget: 370,
   },
   {
@@ -88,6 +89,7 @@ export const HARDWARE_SHEETS: readonly HardwareSheet[] = [
     groups: 16,
     rules: 2048,
     vlans: 1024,
+    routes: 64,
     poeBudget: 740,
   },
   {

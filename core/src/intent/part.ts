@@ -13,6 +13,7 @@ import type { PortEntry } from './port/port';
 import type { Portal } from './portal/portal';
 import type { Publication } from './publication/publication';
 import type { StaticRoute } from './route/route';
+import type { SiteRouter } from './router/router';
 import type { SiteBands, SiteRadios } from './radio/radio';
 import type { RadiusServer } from './radius/radius';
 import type { Recipe } from './recipe/recipe';
@@ -61,6 +62,8 @@ export interface SitePart {
   readonly publications?: readonly Publication[];
   /** Ways that are said by hand, of all gateways. */
   readonly routes?: readonly StaticRoute[];
+  /** What routes segments in place of the gateway: switches of ours, and boxes of others. */
+  readonly routers?: readonly SiteRouter[];
   /** Two of its gateways, one of which takes over from the other. */
   readonly pair?: Pair;
   /** The site's own rules, in their order. */

@@ -35,7 +35,8 @@ export function gatewayAddresses({ segments }: Pick<SitePart, 'segments'>): read
 const gateways = new WeakMap<readonly Segment[], readonly IpRange[]>();
 
 function readGateways(segments: readonly Segment[]): IpRange[] {
-  const own = segments.flatMap(({ gateway, v6 }) => [gateway, ...(v6 ? [v6.gateway] : [])]);
+  // What another router has is none of the gateway's.
+  const own = segments.flatMap(({ gateway, v6, routed }) => (routed ? [] : [gateway, ...(v6 ? [v6.gateway] : [])]));
   return mergeRanges(
     own.flatMap((text) => {
       const ip = parseIp(text);

@@ -17,6 +17,7 @@ import { radio } from './radio/noun';
 import { radius } from './radius/noun';
 import { recipe } from './recipe/noun';
 import { route } from './route/noun';
+import { router } from './router/noun';
 import { rule } from './rule/noun';
 import { segment } from './segment/noun';
 import { set } from './set/noun';
@@ -37,6 +38,7 @@ export const NOUNS = {
   translation,
   publication,
   route,
+  router,
   sharedRoute,
   pair,
   overlay,

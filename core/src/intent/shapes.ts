@@ -14,6 +14,7 @@ import { portShapes } from './port/schema';
 import { portalShapes } from './portal/schema';
 import { publicationShapes } from './publication/schema';
 import { routeShapes } from './route/schema';
+import { routerShapes } from './router/schema';
 import { radioShapes } from './radio/schema';
 import { radiusShapes } from './radius/schema';
 import { recipeShapes } from './recipe/schema';
@@ -41,6 +42,7 @@ export const SHAPES = {
   translation: translationShapes,
   publication: publicationShapes,
   route: routeShapes,
+  router: routerShapes,
   sharedRoute: sharedRouteShapes,
   pair: pairShapes,
   overlay: overlayShapes,

@@ -34,6 +34,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   translations: { noun: 'translation' },
   publications: { noun: 'publication' },
   routes: { noun: 'route' },
+  routers: { noun: 'router' },
   pair: 'own',
   rules: 'own',
 };

@@ -1,4 +1,5 @@
 export * from './strand';
+export * from './assumed';
 export * from './tunnel-strand';
 export * from './needs';
 export * from './flood';

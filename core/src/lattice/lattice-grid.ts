@@ -1,5 +1,6 @@
 import { askedVlans, interfacesOf, tunnelledVlans, type DeviceDocument } from '../document';
 import { segmentsOfSsid, type Link, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
+import { withAssumed } from './assumed';
 import { needsOf } from './needs';
 import { reachesRouter, traceStrand, type Documents, type Gap } from './strand';
 
@@ -121,9 +122,10 @@ function gapsBySegment(
 ): Map<string, Gap[]> {
   const idByVlan = new Map(site.segments.map((segment) => [segment.vlan, segment.id]));
   const gaps = new Map<string, Gap[]>();
+  const plant = withAssumed(site, roster, documents, links);
   for (const { deviceId, vlan } of needsOf(site, roster, documents, links)) {
-    if (reachesRouter(documents, links, deviceId, vlan)) continue;
-    const strand = traceStrand(documents, links, deviceId, vlan);
+    if (reachesRouter(plant.documents, plant.links, deviceId, vlan)) continue;
+    const strand = traceStrand(plant.documents, plant.links, deviceId, vlan);
     const id = idByVlan.get(vlan);
     if (strand.state === 'broken' && id) gaps.set(id, [...(gaps.get(id) ?? []), ...strand.gaps]);
   }

@@ -10,7 +10,9 @@ export type NeedReason =
   | { readonly kind: 'port'; readonly port: string }
   | { readonly kind: 'service' }
   /** It takes over from the gateway that routes. */
-  | { readonly kind: 'pair' };
+  | { readonly kind: 'pair' }
+  /** It routes others, and meets the gateway there. */
+  | { readonly kind: 'router' };
 
 /** A VLAN that has to get from a device to its router. */
 export interface Need {
@@ -56,6 +58,7 @@ export function needsOf(
     for (const segment of site.segments) {
       const { vlan, addresses } = segment;
       if (standsBy(document) && isRoutedByGateway(segment)) need(vlan, { kind: 'pair' });
+      if (document.kind === 'switch' && document.onward?.vlan === vlan) need(vlan, { kind: 'router' });
       const from = addresses && servedFrom(addresses);
       if (from?.kind === 'switch' && from.deviceId === device.id) need(vlan, { kind: 'service' });
     }

@@ -1,5 +1,6 @@
 import { tunnelledVlans } from '../document';
 import type { Link, LinkEnd, ResolvedSite, RosterDevice } from '../intent';
+import { withAssumed } from './assumed';
 import { needsOf } from './needs';
 import { traceStrand, type Documents } from './strand';
 import { traceTunnel } from './tunnel-strand';
@@ -31,10 +32,11 @@ export function segmentStrand(
   const [devices, cables, gaps] = [new Set<string>(), new Set<string>(), new Set<string>()];
   const tunnelled = new Set<string>();
   const segment = site.segments.find((each) => each.id === segmentId);
+  const plant = withAssumed(site, roster, documents, links);
   for (const need of segment ? needsOf(site, roster, documents, links) : []) {
     if (need.vlan !== segment!.vlan) continue;
     devices.add(need.deviceId);
-    const strand = traceStrand(documents, links, need.deviceId, need.vlan);
+    const strand = traceStrand(plant.documents, plant.links, need.deviceId, need.vlan);
     if (strand.state === 'no-way') continue;
     for (const { from, to } of strand.hops) {
       cables.add(cableKey(from, to));

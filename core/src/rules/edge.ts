@@ -53,7 +53,7 @@ type Side = 'from' | 'to';
 const laid = new WeakMap<PacketSpace, WeakMap<readonly PacketRule[], Diagram>>();
 
 /** The packets that a list lets pass; the first rule that matches decides. */
-function passing(space: PacketSpace, rules: readonly PacketRule[]): Diagram {
+export function passing(space: PacketSpace, rules: readonly PacketRule[]): Diagram {
   let known = laid.get(space);
   if (!known) laid.set(space, (known = new WeakMap<readonly PacketRule[], Diagram>()));
   let made = known.get(rules);

@@ -17,6 +17,7 @@ export * from './resolve-rules';
 export * from './rules-file';
 export * from './example-packet';
 export * from './edge';
+export * from './quarter';
 export * from './shape';
 export * from './passage';
 export * from './guarantee';

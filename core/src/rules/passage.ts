@@ -2,6 +2,7 @@ import type { IpRange, IpVersion } from '../address';
 import type { Decider } from './decider';
 import { answerTo } from './flow';
 import { EdgePassage, type Attached, type Edge, type Whose } from './edge';
+import { Quarters, type Quarter } from './quarter';
 import { addressSpans, type Packet, type PacketRule, type Verdict } from './packet-rule';
 import { shapeOf, type Shape } from './shape';
 import type { Diagram, PacketSpace } from './space';
@@ -27,8 +28,8 @@ const laid = new WeakMap<PacketSpace, Laid>();
 
 /** A place that decides a packet. */
 export interface PassageStop {
-  readonly at: 'aps' | 'switches' | 'gateway' | 'within';
-  /** Of APs: the SSID. */
+  readonly at: 'aps' | 'switches' | 'gateway' | 'within' | 'router' | 'nowhere';
+  /** Of APs: the SSID; of a router beside the gateway: its name; of what nobody routes: which it is. */
   readonly name: string;
   readonly rule: PacketRule | null;
   readonly passed: boolean;
@@ -41,6 +42,8 @@ export class Passage {
   private made: Shape | undefined;
   /** The lists at switches and APs; null where there are none. */
   readonly edge: EdgePassage | null;
+  /** What routers beside the gateway make of packets; null where there are none. */
+  readonly quarters: Quarters | null;
 
   /** @param grounds addresses that questions are asked about: its shape knows where they lie. */
   constructor(
@@ -49,10 +52,19 @@ export class Passage {
     readonly otherwise: Verdict,
     edge: Edge | null = null,
     private readonly grounds: readonly (readonly IpRange[])[] = [],
+    quarters: readonly Quarter[] = [],
   ) {
+    this.quarters = quarters.length > 0 ? new Quarters(quarters) : null;
     this.edge = edge && new EdgePassage(edge);
     const aired = (edge?.homes ?? []).flatMap(({ attachments }) => attachments.flatMap(({ air }) => air ?? []));
-    this.lists = [...new Set([decider.list, edge?.switches ?? [], ...aired.flatMap(({ from, to }) => [from, to])])];
+    this.lists = [
+      ...new Set([
+        decider.list,
+        edge?.switches ?? [],
+        ...quarters.map(({ rules }) => rules),
+        ...aired.flatMap(({ from, to }) => [from, to]),
+      ]),
+    ];
     this.key = neighbourhoods
       .map(({ addresses, apart }) => `${addresses.map(({ first, last }) => `${first}-${last}`).join()} ${apart}`)
       .join(';');
@@ -62,7 +74,8 @@ export class Passage {
   allowed(version: IpVersion, whose: Whose = { who: 'some' }): Diagram {
     const { edge } = this;
     const all = this.once(`${version}`, () => {
-      const byRule = this.decider.allowed(version, this.otherwise);
+      const byGateway = this.decider.allowed(version, this.otherwise);
+      const byRule = this.quarters?.through(this.decider.space(version), byGateway) ?? byGateway;
       return this.neighbourhoods.length === 0 ? byRule : this.withNeighbours(version, byRule);
     });
     if (!edge) return all;
@@ -83,12 +96,22 @@ export class Passage {
   stops(packet: Packet, whose: Attached = {}): PassageStop[] {
     const { before = [], after = [] } = this.edge?.stops(packet, whose) ?? {};
     const among = this.among(packet);
-    const rule = among === null ? this.decider.decide(packet) : null;
-    const middle: PassageStop =
-      among === null
-        ? { at: 'gateway', name: '', rule, passed: (rule?.verdict ?? this.otherwise) === 'allow' }
-        : { at: 'within', name: '', rule: null, passed: !among };
-    return upToStop([...before, middle, ...after]);
+    const middle: readonly PassageStop[] =
+      among === null ? this.routed(packet) : [{ at: 'within', name: '', rule: null, passed: !among }];
+    return upToStop([...before, ...middle, ...after]);
+  }
+
+  /** The routers that decide a packet, the gateway among them where it meets that one. */
+  private routed(packet: Packet): readonly PassageStop[] {
+    const way = this.quarters?.wayOf(packet) ?? null;
+    const beside = way && {
+      before: way.before.map(({ shut, ...stop }): PassageStop => ({ at: shut ? 'nowhere' : 'router', ...stop })),
+      after: way.after.map(({ shut, ...stop }): PassageStop => ({ at: shut ? 'nowhere' : 'router', ...stop })),
+    };
+    if (beside && !way.byGateway) return [...beside.before, ...beside.after];
+    const rule = this.decider.decide(packet);
+    const own: PassageStop = { at: 'gateway', name: '', rule, passed: (rule?.verdict ?? this.otherwise) === 'allow' };
+    return [...(beside?.before ?? []), own, ...(beside?.after ?? [])];
   }
 
   /** What stops a packet for some of the clients it may be from and to; null where it gets through for all. */
@@ -105,8 +128,14 @@ export class Passage {
     const back = answerTo(packet);
     if (!back) return [];
     const { before = [], after = [] } = this.edge?.stops(back, whose) ?? {};
-    const at = this.among(packet) === null ? 'gateway' : 'within';
-    return upToStop([...before, { at, name: '', rule: null, passed: true }, ...after]);
+    const passed = (stop: Pick<PassageStop, 'at' | 'name'>): PassageStop => ({ ...stop, rule: null, passed: true });
+    const middle =
+      this.among(packet) === null
+        ? this.routed(packet)
+            .map(({ at, name }) => passed({ at, name }))
+            .reverse()
+        : [passed({ at: 'within', name: '' })];
+    return upToStop([...before, ...middle, ...after]);
   }
 
   /** The list that stops the answer to a packet for some of those it may be from and to. */
@@ -130,6 +159,7 @@ export class Passage {
         ...this.neighbourhoods.map(({ addresses }) => addresses),
         ...this.grounds,
         ...(this.edge?.edge.homes ?? []).map(({ addresses }) => addresses),
+        ...(this.quarters?.list ?? []).flatMap(({ addresses, beyond }) => [addresses, beyond]),
       ],
       more: JSON.stringify([
         this.otherwise,
@@ -142,6 +172,7 @@ export class Passage {
           ]),
         ) ?? null,
         this.grounds.length,
+        ...(this.quarters?.list ?? []).map(({ rules, shut, apart }) => [this.lists.indexOf(rules), shut, apart]),
       ]),
     }));
   }

@@ -17,7 +17,7 @@ import {
   type WalkStep,
 } from '@iron-lattice/core/bench';
 import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
-import type { Documents } from '@iron-lattice/core/lattice';
+import { withBoxes, type Documents } from '@iron-lattice/core/lattice';
 import { resolve, type EstatePart, type Link, type SitePart } from '@iron-lattice/core/intent';
 import { siteInEffect } from '@iron-lattice/core/rollout';
 import { dayOf, localMoment, minuteOfWeek } from '@iron-lattice/core/rules';
@@ -51,7 +51,7 @@ export class WalkService {
   /** @param asks whether RADIUS servers may be asked for whoever is walked as: only for those who may change things. */
   async walk({ siteId, probe, on, draftId, then, to }: WalkRequest, asks: boolean): Promise<WalkResult> {
     const devices = await this.rosters.devices(siteId);
-    const { documents, estate } = await this.told(siteId, { on, draftId, then }, devices);
+    const { documents, estate, site } = await this.told(siteId, { on, draftId, then }, devices);
     const said = asks && estate ? await this.asked(documents, probe, siteId, estate) : {};
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
@@ -66,7 +66,8 @@ export class WalkService {
     };
     const links = await this.links(siteId, { on, draftId }, devices);
     const held = await this.guest(portalOf(documents, probe, facts)?.id, probe.mac, siteId, estate);
-    const here = walk(documents, links, probe, { ...facts, ...held });
+    const plant = estate && site ? withBoxes(resolve(estate, site), documents, links) : { documents, links };
+    const here = walk(plant.documents, plant.links, probe, { ...facts, ...held });
     if (to === undefined) return { ...here, on };
     const from = here.steps.find(({ address }) => address)?.address;
     const led = here.arrived && here.steps.at(-1)?.kind === 'tunnel' && from !== undefined;
@@ -148,10 +149,10 @@ export class WalkService {
     siteId: string,
     { on, draftId, then }: Pick<WalkRequest, 'on' | 'draftId' | 'then'>,
     devices: readonly Device[],
-  ): Promise<{ readonly documents: Documents; readonly estate: EstatePart | null }> {
+  ): Promise<{ readonly documents: Documents; readonly estate: EstatePart | null; readonly site: SitePart | null }> {
     if (on === 'draft') {
       const { estate, site } = await this.drafted(siteId, draftId);
-      return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate };
+      return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate, site };
     }
     if (then === undefined) {
       const live = await this.intents.pairNow(siteId);
@@ -159,10 +160,11 @@ export class WalkService {
       return {
         documents: inEffect(documents, await this.rosters.pairRoutes(documents)),
         estate: live?.estate ?? null,
+        site: live?.site ?? null,
       };
     }
     const { estate, site } = await this.intents.pairThen(siteId, then);
-    return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate };
+    return { documents: siteInEffect(resolve(estate, site), devices.map(rosterOf)), estate, site };
   }
 
   private async acknowledged(devices: readonly Device[]): Promise<Map<string, DeviceDocument>> {

@@ -4,7 +4,7 @@ import { sameValue } from '../../base';
 import type { Intent, SitePart } from '../part';
 import { isIn } from '../overlay/spans';
 import { inForce } from '../segment/in-force';
-import { isRoutedByGateway } from '../segment/segment';
+import { isReachedByGateway } from '../router/here';
 import type { UplinkEntry } from '../uplink/uplink';
 import { foundKey, type Join, type Joins, type Member } from './member';
 
@@ -20,7 +20,7 @@ export function joinOf(member: Member, site: SitePart, spans: readonly string[])
   const { segments: said, prefixes, deviceId } = member;
   const shared = inForce(site.segments).segments.filter(
     (segment) =>
-      isRoutedByGateway(segment) && (said === 'all' ? !segment.isolation?.segments : said.includes(segment.id)),
+      isReachedByGateway(site, segment) && (said === 'all' ? !segment.isolation?.segments : said.includes(segment.id)),
   );
   const subnets = shared.flatMap(({ subnet, v6 }) => [subnet, ...(v6 && isIn(v6.prefix, spans) ? [v6.prefix] : [])]);
   // Whichever of a pair routes holds the tunnels, and is found at its own uplinks.

@@ -11,7 +11,8 @@ import {
 import { flaw, type Flaw } from '../../base';
 import { capFlaws } from '../../traffic';
 import type { SitePart } from '../part';
-import type { Segment, Segment6 } from './segment';
+import { servedFrom, type Segment, type Segment6 } from './segment';
+import { isOfOthers, NOWHERE_ROUTED } from '../router/router';
 import { spotAt, spotOf, spotsMeet } from './spot';
 import { checkHost, checkService } from './service-check';
 
@@ -38,6 +39,7 @@ export function checkSegment(segment: Segment, siteId: string, sites: Iterable<S
   const own = subnet && spotAt(subnet);
   for (const site of sites) {
     const sameSite = site.id === siteId;
+    if (sameSite) flaws.push(...checkRouted(segment, site));
     for (const other of site.segments) {
       if (other.id === segment.id) continue;
       if (sameSite) flaws.push(...compareHere(segment, other));
@@ -85,6 +87,52 @@ function checkAddresses(segment: Segment, subnet: Prefix): Flaw[] {
     ? checkHost(gateway, subnet, 'gateway', 'The gateway')
     : [flaw('segment.gateway-malformed', `“${segment.gateway}” is not an address.`, 'gateway')];
   return segment.addresses ? [...flaws, ...checkService(segment, segment.addresses, subnet)] : flaws;
+}
+
+/** Whether who is to route it can, and what is given in it can be then. */
+function checkRouted(segment: Segment, { routers = [], managementId }: SitePart): Flaw[] {
+  const { id, name, routed, addresses, v6, isolation } = segment;
+  if (!routed) return [];
+  const wrong = (code: string, text: string): Flaw => flaw(`segment.${code}`, text, 'routed');
+  const router = routers.find((each) => each.id === routed);
+  if (routed !== NOWHERE_ROUTED && !router)
+    return [wrong('router-gone', 'The router that is to route it is no longer at the site.')];
+  const flaws: Flaw[] = [];
+  const from = addresses ? servedFrom(addresses).kind : null;
+  if (from === 'ap')
+    flaws.push(wrong('routed-ap', 'Its addresses are given by APs, which route it then: let somebody else give them.'));
+  if (from === 'relay')
+    flaws.push(
+      wrong(
+        'routed-relay',
+        'An outside server is asked by the gateway, which does not route it: let somebody else give its addresses.',
+      ),
+    );
+  if (!router) {
+    if (id === managementId)
+      flaws.push(
+        wrong('routed-management', `Devices live in “${name}”: routed by nobody they would reach no controller.`),
+      );
+    if (from === 'gateway')
+      flaws.push(wrong('routed-nobody', 'Where nobody routes, a switch gives addresses, or nobody.'));
+    if (v6)
+      flaws.push(wrong('routed-six', 'IPv6 is told of by whoever routes, and nobody does: take its prefix away.'));
+    return flaws;
+  }
+  if (router.meets?.segmentId === id)
+    flaws.push(wrong('routed-meets', `“${router.name}” meets the gateway there: the gateway has to route it.`));
+  if (!isOfOthers(router)) {
+    if (id === managementId)
+      flaws.push(wrong('routed-management', `Devices live in “${name}”: the gateway has to route it.`));
+    if (v6) flaws.push(wrong('routed-six', 'A switch routes IPv4 alone: take its IPv6 prefix away.'));
+    if (from === 'switch' && addresses?.from?.kind === 'switch' && addresses.from.deviceId === router.deviceId)
+      flaws.push(
+        wrong('routed-twice', 'The switch that routes it gives its addresses as the gateway of it would: choose that.'),
+      );
+    if (isolation?.gateway)
+      flaws.push(wrong('routed-gateway', 'Only a gateway keeps clients from what it offers itself.'));
+  }
+  return flaws;
 }
 
 /** A domain name of letters, digits and dashes (RFC 1123 §2.1, RFC 1035 §2.3.4). */

@@ -7,7 +7,7 @@ import type { AddressService, AddressSpan, Isolation, Segment, Segment6, ServedF
  * is left out, so equal segments are equal bytes. Malformed text is kept.
  */
 export function normaliseSegment(segment: Segment): Segment {
-  const { domain, purpose, v6, isolation, recipeId, caps, off, ...rest } = segment;
+  const { domain, purpose, v6, isolation, recipeId, caps, off, routed, ...rest } = segment;
   return {
     ...rest,
     name: segment.name.trim(),
@@ -19,6 +19,7 @@ export function normaliseSegment(segment: Segment): Segment {
     ...said('isolation', isolationOf(isolation)),
     ...(v6 ? { v6: normaliseV6(v6) } : {}),
     ...said('recipeId', recipeId),
+    ...said('routed', routed),
     ...said('caps', plainCaps(caps)),
     ...(off ? { off } : {}),
   };

@@ -60,6 +60,7 @@ const fields = {
   recipeId: Joi.string().uuid().allow(null),
   isolation,
   caps,
+  routed: Joi.string().max(40).allow(null),
 } satisfies Shapes<SegmentFields>;
 
 export const segmentShapes = shapesOfList('segment', 'site', fields);

@@ -97,6 +97,11 @@ export interface Segment {
   readonly isolation?: Isolation | null;
   /** What its clients may take, those on cables included: each, and all together. */
   readonly caps?: Caps | null;
+  /**
+   * Who routes it: the id of a router beside the gateway, or `nowhere`, which carries it and lets nothing in or out. Absent: the gateway, or the APs that give
+   * its addresses.
+   */
+  readonly routed?: string | null;
   /** The recipe it was stamped from. */
   readonly recipeId?: string | null;
 }
@@ -110,6 +115,10 @@ export const spansOf = (service: AddressService): AddressSpan[] => [
 /** Where a service's addresses are given. */
 export const servedFrom = (service: AddressService): ServedFrom => service.from ?? { kind: 'gateway' };
 
-/** Whether the gateway has an address in a segment: APs route none of it. */
-export const isRoutedByGateway = ({ addresses }: Pick<Segment, 'addresses'>): boolean =>
-  addresses === null || servedFrom(addresses).kind !== 'ap';
+/** Whether APs route a segment, translating for their clients. */
+export const isRoutedByAps = ({ addresses }: Pick<Segment, 'addresses'>): boolean =>
+  addresses !== null && servedFrom(addresses).kind === 'ap';
+
+/** Whether the gateway has an address in a segment: neither APs nor another router route it, and somebody does. */
+export const isRoutedByGateway = (segment: Pick<Segment, 'addresses' | 'routed'>): boolean =>
+  !segment.routed && !isRoutedByAps(segment);

@@ -1,4 +1,4 @@
-import { servedFrom } from '../../intent';
+import { routerOfSegment, servedFrom } from '../../intent';
 import { holdersOf } from '../facts';
 import { part } from '../part';
 import { routedByGateway } from './routing';
@@ -24,14 +24,15 @@ export const gatewayServices = part({
   },
 });
 
-/** The DHCP services of a switch that has an address of its own in their segments. */
+/** The DHCP services of a switch: that has an address of its own in their segments, or routes them. */
 export const switchServices = part({
   name: 'address services of switches',
   kinds: ['switch'],
-  reads: { site: ['segments'], device: ['id'] },
-  tells: ({ segments }, { id }) => {
-    const served = segments.filter(({ addresses }) => {
-      const from = addresses && servedFrom(addresses);
+  reads: { site: ['segments', 'routers'], device: ['id'] },
+  tells: ({ segments, routers = [] }, { id }) => {
+    const served = segments.filter((segment) => {
+      const from = segment.addresses && servedFrom(segment.addresses);
+      if (from?.kind === 'gateway') return routerOfSegment({ routers }, segment)?.deviceId === id;
       return from?.kind === 'switch' && from.deviceId === id;
     });
     return served.length > 0 ? { addressServices: served.map(serviceOf) } : {};

@@ -15,7 +15,7 @@ import { published } from './published';
 import { radios } from './radios';
 import { gatewayRadius, radius } from './radius';
 import { routes } from './routes';
-import { routing } from './routing';
+import { routing, switchRouting } from './routing';
 import { sockets } from './sockets';
 import { apTunnel, gatewayTunnels } from './tunnels';
 import { translations } from './translations';
@@ -37,6 +37,7 @@ export const PARTS: readonly Part[] = [
   gatewayRadius,
   vlans,
   routing,
+  switchRouting,
   gatewayServices,
   switchServices,
   apRouting,

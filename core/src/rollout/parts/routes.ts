@@ -1,14 +1,14 @@
 import type { RouteDocument } from '../../document';
-import { NEXT_HOP, routesOf, sharedHere, spokenFor, type StaticRoute } from '../../intent';
+import { NEXT_HOP, routerRoutes, routesOf, sharedHere, spokenFor, type StaticRoute } from '../../intent';
 import { holdersOf, pairAt } from '../facts';
 import { part, type Told } from '../part';
 
-/** Ways that are said by hand, of each gateway; of the one that routes the segments those too that are said of many sites. */
+/** Ways that are said by hand, of each gateway; of the one that routes the segments those too that are said of many sites, and those to what other routers of the site have. */
 export const routes = part({
   name: 'routes',
   kinds: ['gateway'],
   reads: {
-    site: ['id', 'segments', 'routes', 'uplinks', 'leaving'],
+    site: ['id', 'segments', 'routes', 'routers', 'uplinks', 'leaving'],
     estate: ['routes'],
     facts: { holders: holdersOf, pair: pairAt },
     device: ['id', 'model', 'sheet', 'first'],
@@ -20,7 +20,9 @@ export const routes = part({
       .flatMap((id) => routesOf({ routes: [...own, ...here] }, id))
       .filter(({ off }) => !off)
       .map(toldRoute);
-    return told.length > 0 ? { routes: told } : {};
+    const behind = holders.includes(device.id) ? routerRoutes(site) : [];
+    const all = [...told, ...behind];
+    return all.length > 0 ? { routes: all } : {};
   },
 });
 

@@ -1,4 +1,5 @@
-import { isRoutedByGateway } from '../../intent';
+import { parsePrefix } from '../../address';
+import { isRoutedByGateway, segmentsOfRouter } from '../../intent';
 import { formerGateways, holdersOf, interfaceOf } from '../facts';
 import { part } from '../part';
 import { fact } from '../reads';
@@ -24,5 +25,25 @@ export const routing = part({
     });
     const interfaces6 = routed.flatMap(interface6Of);
     return { interfaces, ...(interfaces6.length > 0 ? { interfaces6 } : {}) };
+  },
+});
+
+/** What a switch routes in place of the gateway, and where it meets that one. */
+export const switchRouting = part({
+  name: 'routing of switches',
+  kinds: ['switch'],
+  reads: { site: ['segments', 'routers'], device: ['id'] },
+  tells: ({ segments, routers = [] }, { id }) => {
+    const router = routers.find(({ deviceId }) => deviceId === id);
+    const meets = router?.meets;
+    const transit = meets && segments.find((segment) => segment.id === meets.segmentId);
+    if (!router || !transit) return {};
+    const routed = segmentsOfRouter({ segments }, router.id);
+    if (routed.length === 0) return {};
+    const address = `${meets.address}/${parsePrefix(transit.subnet)!.length}`;
+    return {
+      interfaces: routed.map(interfaceOf),
+      onward: { vlan: transit.vlan, address, to: transit.gateway },
+    };
   },
 });

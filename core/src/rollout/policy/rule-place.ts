@@ -2,8 +2,10 @@ import { meetsAny, mergeRanges, subtractRanges, type IpRange } from '../../addre
 import { sheetFor } from '../../hardware';
 import {
   gatewayAddresses,
+  isOfOthers,
   plainSegmentsOfSsid,
   rangesOfSegment,
+  segmentsOfRouter,
   type ResolvedSite,
   type RosterDevice,
 } from '../../intent';
@@ -15,6 +17,8 @@ import { attached, type Attached } from './attached';
 export interface RulePlaces {
   readonly names: RuleNames;
   readonly hasSwitch: boolean;
+  /** Routers beside the gateway with all that they route: what begins and ends there does not pass the gateway. */
+  readonly beside: readonly RoutedBeside[];
   /** Clients of each segment: its subnets without the gateway's own addresses. */
   readonly clients: ReadonlyMap<string, readonly IpRange[]>;
   /** Segment of each class by the class's name; those without one are left out. */
@@ -25,8 +29,16 @@ export interface RulePlaces {
   readonly cabled: ReadonlyMap<string, readonly Attached[]>;
 }
 
+/** A router beside the gateway. */
+export interface RoutedBeside {
+  readonly name: string;
+  /** Whether it is a box of others, which nobody can tell what to let pass. */
+  readonly ofOthers: boolean;
+  readonly addresses: readonly IpRange[];
+}
+
 /** What is read of a site to find where its rules can take effect. */
-export type PlacedSite = Pick<ResolvedSite, 'segments' | 'ssids' | 'accessClasses'>;
+export type PlacedSite = Pick<ResolvedSite, 'segments' | 'ssids' | 'accessClasses' | 'routers'>;
 
 /** Finds what says where rules can take effect. */
 export function placesAt(
@@ -43,6 +55,11 @@ export function placesAt(
   }
   return {
     names,
+    beside: (site.routers ?? []).map((router) => ({
+      name: router.name,
+      ofOthers: isOfOthers(router),
+      addresses: mergeRanges(segmentsOfRouter(site, router.id).flatMap(rangesOfSegment)),
+    })),
     hasSwitch: devices.some((device) => sheetFor(device).kind === 'switch'),
     clients: new Map(site.segments.map((segment) => [segment.id, fewer(mergeRanges(rangesOfSegment(segment)), own)])),
     classes: new Map(site.accessClasses.flatMap(({ name, segmentId }) => (segmentId ? [[name, segmentId]] : []))),
@@ -89,7 +106,11 @@ export function placesOf(rule: Rule, packets: PacketRule, places: RulePlaces): r
   if (rule.at) return [rule.at];
   if (sharedEnds(rule, places).length > 0) return ['aps'];
   const home = homeOf(packets, places);
-  if (home === null) return ['gateway'];
+  if (home === null) {
+    const beside = besideOf(packets, places);
+    if (!beside) return ['gateway'];
+    return beside.ofOthers || !places.hasSwitch ? [] : ['switches'];
+  }
   return [
     ...(places.hasSwitch && places.cabled.has(home) ? (['switches'] as const) : []),
     ...(places.aired.has(home) ? (['aps'] as const) : []),
@@ -99,6 +120,17 @@ export function placesOf(rule: Rule, packets: PacketRule, places: RulePlaces): r
 /** The sides of a rule whose clients share addresses with others that it does not mean. */
 export function sharedEnds(rule: Rule, places: RulePlaces): readonly ('from' | 'to')[] {
   return (['from', 'to'] as const).filter((side) => areAttached(rule[side]) && !aloneIn(rule[side], places));
+}
+
+/** The router beside the gateway that has all that a rule begins and ends at; undefined where none has. */
+export function besideOf(
+  { source, destination }: PacketRule,
+  { beside, names }: Pick<RulePlaces, 'beside' | 'names'>,
+): RoutedBeside | undefined {
+  if (!source || !destination || beside.length === 0) return undefined;
+  const within = (ranges: readonly IpRange[], home: readonly IpRange[]): boolean =>
+    ranges.length > 0 && fewer(ranges, names.gateway ?? []).every((range) => fewer([range], home).length === 0);
+  return beside.find(({ addresses }) => within(source, addresses) && within(destination, addresses));
 }
 
 /** Where rules begin and end, by what it is found from: it is asked several times of each. */

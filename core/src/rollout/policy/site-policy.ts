@@ -70,7 +70,7 @@ const OF_SITE: ReadonlySet<RuleBook> = new Set(['site', 'published']);
 /** A site's policy: the estate's rules, the site's, those of isolation, the estate's again; first match decides. */
 export const sitePolicy = fact(
   {
-    site: ['segments', 'off', 'ssids', 'accessClasses', 'rules', 'publications', 'sets', 'managementId'],
+    site: ['segments', 'off', 'routers', 'ssids', 'accessClasses', 'rules', 'publications', 'sets', 'managementId'],
     estate: ['rulesBefore', 'rulesAfter', 'sets', 'controller', 'hours'],
     devices: ['name', 'model', 'sheet', 'address', 'mac'],
     facts: { cabled: cabledSegments, holder: holderOf, pair: pairAt },

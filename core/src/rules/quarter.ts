@@ -1,0 +1,118 @@
+import { inRange, type IpRange } from '../address';
+import { matchedIn, passing } from './edge';
+import { addressSpans, firstMatch, type Packet, type PacketRule } from './packet-rule';
+import type { Diagram, PacketSpace } from './space';
+
+/** Networks of a site that the gateway does not route: another router does, or nobody. */
+export interface Quarter {
+  /** Who routes them; of those that nobody does, which they are. */
+  readonly name: string;
+  readonly addresses: readonly IpRange[];
+  /** What else its router reaches without the gateway, such as the internet by a line of its own; nothing begins there. */
+  readonly beyond: readonly IpRange[];
+  /** What its router lets pass: the first that matches decides, and what none does passes. */
+  readonly rules: readonly PacketRule[];
+  /** Whether nobody routes them, so that nothing gets in or out. */
+  readonly shut: boolean;
+  /** Whether their router does not meet the gateway, so that nothing goes between the two. */
+  readonly apart: boolean;
+}
+
+/** A router beside the gateway that decides a packet. */
+export interface QuarterStop {
+  readonly name: string;
+  readonly rule: PacketRule | null;
+  readonly passed: boolean;
+  /** Whether nobody routes there. */
+  readonly shut: boolean;
+}
+
+/** Some packets that a router beside the gateway decides alike. */
+export interface QuarterMet {
+  readonly quarter: Quarter;
+  /** The rule that decides; null where none matches. */
+  readonly rule: PacketRule | null;
+  readonly met: Diagram;
+  readonly passed: boolean;
+}
+
+/** The routers that a packet meets beside the gateway, and whether it meets that one. */
+export interface QuarterWay {
+  readonly before: readonly QuarterStop[];
+  readonly after: readonly QuarterStop[];
+  readonly byGateway: boolean;
+}
+
+/** What routers beside the gateway make of packets. */
+export class Quarters {
+  constructor(readonly list: readonly Quarter[]) {}
+
+  /** Of what the gateway would let through, and of what does not come to it, what gets through. */
+  through(space: PacketSpace, byGateway: Diagram): Diagram {
+    return this.list.reduce((left, { addresses, beyond, rules, shut, apart }) => {
+      const [from, to] = [sideOf(space, 0, addresses), sideOf(space, 1, addresses)];
+      const met = space.unite(from, to);
+      const rest = space.subtract(left, met);
+      if (shut) return rest;
+      const pass = passing(space, rules);
+      const own = space.intersect(from, space.unite(to, sideOf(space, 1, beyond)));
+      if (apart) return space.unite(rest, space.intersect(own, pass));
+      const begunBeyond = space.intersect(sideOf(space, 0, beyond), to);
+      const crossing = space.subtract(space.intersect(left, met), space.unite(own, begunBeyond));
+      return space.unite(rest, space.intersect(space.unite(own, crossing), pass));
+    }, byGateway);
+  }
+
+  /** The packets that never come to the gateway. */
+  past(space: PacketSpace): Diagram {
+    return this.list.reduce<Diagram>((sum, { addresses, beyond, shut, apart }) => {
+      const [from, to] = [sideOf(space, 0, addresses), sideOf(space, 1, addresses)];
+      if (shut || apart) return space.unite(sum, space.unite(from, to));
+      const own = space.intersect(from, space.unite(to, sideOf(space, 1, beyond)));
+      return space.unite(sum, space.unite(own, space.intersect(sideOf(space, 0, beyond), to)));
+    }, space.none);
+  }
+
+  /** What each router beside the gateway decides of a set of packets, rule by rule. */
+  met(space: PacketSpace, about: Diagram): readonly QuarterMet[] {
+    return this.list.flatMap((quarter) => {
+      const { addresses, rules, shut } = quarter;
+      const sides = space.unite(sideOf(space, 0, addresses), sideOf(space, 1, addresses));
+      let left = space.intersect(about, sides);
+      const found: QuarterMet[] = [];
+      for (const rule of shut ? [] : rules) {
+        const met = space.intersect(left, matchedIn(space, rule));
+        if (met === space.none) continue;
+        left = space.subtract(left, met);
+        found.push({ quarter, rule, met, passed: rule.verdict === 'allow' });
+      }
+      return left === space.none ? found : [...found, { quarter, rule: null, met: left, passed: !shut }];
+    });
+  }
+
+  /** What a packet meets, or null where it meets the gateway alone. */
+  wayOf(packet: Packet): QuarterWay | null {
+    const holds = (ranges: readonly IpRange[], value: bigint): boolean =>
+      ranges.some((range) => inRange(range, { version: packet.version, value }));
+    const at = (value: bigint): Quarter | undefined => this.list.find(({ addresses }) => holds(addresses, value));
+    const [home, there] = [at(packet.source), at(packet.destination)];
+    if (!home && !there) return null;
+    const stop = ({ name, rules, shut }: Quarter, never = false): QuarterStop => {
+      const rule = shut || never ? null : firstMatch(rules, packet);
+      return { name, rule, passed: !shut && !never && rule?.verdict !== 'deny', shut };
+    };
+    if (home && !home.shut && (home === there || (!there && holds(home.beyond, packet.destination))))
+      return { before: [stop(home)], after: [], byGateway: false };
+    if (there && !home && holds(there.beyond, packet.source))
+      return { before: [stop(there, true)], after: [], byGateway: false };
+    const reached = (quarter: Quarter | undefined): boolean => !quarter?.shut && !quarter?.apart;
+    const met = (quarter: Quarter | undefined): QuarterStop[] => (quarter ? [stop(quarter, quarter.apart)] : []);
+    return { before: met(home), after: met(there), byGateway: reached(home) && reached(there) };
+  }
+}
+
+function sideOf(space: PacketSpace, side: 0 | 1, ranges: readonly IpRange[]): Diagram {
+  const spans = addressSpans(space.version, ranges);
+  if (!spans || spans.length === 0) return space.none;
+  return space.box(side === 0 ? [spans, null, null, null] : [null, spans, null, null]);
+}
