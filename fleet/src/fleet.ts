@@ -49,7 +49,7 @@ export class Fleet {
         }),
       );
     this.world.onChange((serials) => {
-      for (const serial of serials) this.devices.get(serial)!.surroundingsChanged();
+      for (const serial of serials) this.devices.get(serial)?.surroundingsChanged();
     });
   }
 

@@ -1,6 +1,7 @@
 import { contains, parseIp, parsePrefix, type IpAddress } from '@iron-lattice/core/address';
 import type { Box } from './box';
 import type { Network } from './network';
+import { isOnLink } from './routers-on-way';
 
 /** How something gets from one gateway through tunnels to another. */
 export interface Walk {
@@ -12,15 +13,6 @@ export interface Walk {
 
 /** Gateways that it passes at most: its own, two hubs, and the one that it is for. */
 const MOST = 4;
-
-/** Whether an address is in a network on a link of a gateway. */
-export function isOnLink({ document }: Box, target: string): boolean {
-  const ip = parseIp(target);
-  if (document.kind !== 'gateway' || !ip) return false;
-  return [...document.interfaces, ...(document.interfaces6 ?? [])].some(({ address }) =>
-    contains(parsePrefix(address)!, ip),
-  );
-}
 
 /** Whether a gateway lets whoever comes out of a tunnel reach an address. */
 const isShared = ({ document }: Box, ip: IpAddress): boolean =>

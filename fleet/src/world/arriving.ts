@@ -9,7 +9,7 @@ import type { Box } from './box';
 export const NUMBERS = { icmp: 1, tcp: 6, udp: 17 } as const;
 /** ICMP for IPv6 is another protocol, whose echo has another type (RFC 4443 §4.1). */
 const [ICMP6, ECHO6] = [58, 128];
-const CLIENT_PORT = 49_152;
+export const CLIENT_PORT = 49_152;
 
 /** What somebody sends who wants something at an address; null where the addresses are no pair. */
 export function packetOf(from: string, target: string, { protocol, port }: Wanted): Packet | null {

@@ -3,12 +3,12 @@ import { formatMac, parseIp } from '@iron-lattice/core/address';
 import { asksWho, type SsidDocument } from '@iron-lattice/core/document';
 import type { Credentials } from '@iron-lattice/core/radius';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
-import { flowBetween, type Flow } from '@iron-lattice/core/paths';
+import { flowBetween } from '@iron-lattice/core/paths';
 import type { ClientReport, ProbeTry } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
-import { Arriving, NUMBERS, packetOf } from './arriving';
+import { Arriving, CLIENT_PORT, packetOf } from './arriving';
 import type { Got, Wanted } from './asked';
-import { isOnLink, walkAcross } from './across';
+import { walkAcross } from './across';
 import type { Network } from './network';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer } from './keys';
@@ -16,8 +16,10 @@ import { isShut } from './plant';
 import { atPort } from './port-door';
 import type { Namer } from './named';
 import { heldBy, OnTheWay, type Place } from './on-the-way';
-import { face6Of, isOfInside, isPrivate, isSix, noWay } from './outside';
+import { isOfInside, isPrivate, isSix, noWay } from './outside';
 import { answersFrom, handedOn } from './handed-on';
+import { facesOf, innerWay, isOnLink } from './routers-on-way';
+import { flowTo, hopsTo } from './tracing';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
 import type { WorldClient } from './world-file';
@@ -58,7 +60,6 @@ export interface Seat {
   readonly entry?: Credentials;
 }
 
-const CLIENT_PORT = 49_152;
 const SESSIONS_A_ROUND = 4;
 /** What hosts on the internet offer. */
 const OFFERED_OUTSIDE = new Set(['tcp 80', 'tcp 443', 'udp 53', 'udp 123']);
@@ -244,19 +245,38 @@ export class Asking {
     if (ip?.version === 6 && address === null) return { ok: false, why: 'It has no address of IPv6.' };
     if (!ip) return { ok: false, why: `${target} is no address.` };
     if (!gateway) return { ok: false, why: 'No gateway answers.' };
-    const own = this.faces(gateway.box).includes(target);
-    const end = this.endOf(gateway.box, target);
-    const near = end.vlan === gateway.vlan && !own;
+    const { path, stop: circle } = innerWay(this.world, gateway, target);
+    const last = path.at(-1)!;
+    const own = facesOf(last.box).includes(target);
+    const end = this.endOf(last.box, target);
+    const near = path.length === 1 && end.vlan === gateway.vlan && !own;
     if (near && asker.apart)
       return { ok: false, why: 'Clients are kept from each other here.', stoppedBy: 'isolation' };
     const held = this.heldBack(asker, target, wanted);
     if (held) return held;
     const uplink = this.arriving.at(target);
-    if (uplink?.box === gateway.box && address !== null)
-      return this.comesIn(uplink, { address, at: asker.at, spot: gateway }, target, wanted);
+    if (uplink?.box === last.box && address !== null)
+      return this.comesIn(uplink, { address, at: asker.at, path }, target, wanted);
     const packet = address === null ? null : packetOf(address, target, wanted);
-    const stop = packet && this.way.stopped(asker.at, near ? null : gateway, own ? null : this.placeAt(end), packet);
-    return stop ?? this.answered(gateway.box, address, target, wanted, own, end);
+    const there = own ? null : this.placeAt(end);
+    const stop = packet && this.way.stopped(asker.at, near ? [] : path, there, packet);
+    if (stop) return stop;
+    if (circle !== undefined) return { ok: false, why: circle };
+    const back = address === null ? null : this.comesBack(path, there, address);
+    return back ?? this.answered(last.box, address, target, wanted, own, end);
+  }
+
+  /** What becomes of an answer that goes another way than the question came: a gateway that never saw that drops it. */
+  private comesBack(path: readonly Spot[], from: Place | null, to: string): Got | null {
+    const home = from && this.world.gatewayFrom(from);
+    if (!home || path.some(({ box }) => box === home.box)) return null;
+    const back = innerWay(this.world, home, to).path;
+    const strange = back.find(
+      ({ box }) => box.document.kind === 'gateway' && !box.router && !path.some((each) => each.box === box),
+    );
+    if (!strange) return null;
+    const { name } = strange.box.document.device;
+    return { ok: false, why: `The answer comes back by ${name}, which saw no question.`, stoppedBy: name };
   }
 
   /** Something is asked for from outside, at whatever address. */
@@ -267,19 +287,21 @@ export class Asking {
       : { ok: false, why: `Nobody has ${target}.` };
   }
 
-  /** What comes to an uplink’s own address. @param from with `at` and `spot`: somebody behind the same gateway. */
+  /** What comes to an uplink’s own address. @param from with `at` and `path`: somebody behind the same gateway, and the routers up to it. */
   private comesIn(
     { box, port }: { readonly box: Box; readonly port: string },
-    from: { readonly address: string; readonly at?: Place; readonly spot?: Spot },
+    from: { readonly address: string; readonly at?: Place; readonly path?: readonly Spot[] },
     target: string,
     wanted: Wanted,
   ): Got {
     const arrival = this.arriving.arrives(box, port, from.address, target, wanted, from.at !== undefined);
     if ('got' in arrival) return arrival.got;
-    const end = this.endOf(box, arrival.target);
-    const spot = from.spot ?? { box, vlan: end.vlan ?? 0 };
-    const stop = this.way.stopped(from.at ?? null, spot, this.placeAt(end), arrival.led.packet);
-    const got = stop ?? this.answered(box, from.address, arrival.target, arrival.wanted, false, end);
+    const inner = innerWay(this.world, { box, vlan: 0 }, arrival.target).path;
+    const last = inner.at(-1)!.box;
+    const end = this.endOf(last, arrival.target);
+    const routers = [...(from.path ?? inner.slice(0, 1)), ...inner.slice(1)];
+    const stop = this.way.stopped(from.at ?? null, routers, this.placeAt(end), arrival.led.packet);
+    const got = stop ?? this.answered(last, from.address, arrival.target, arrival.wanted, false, end);
     return { ...got, why: `${target} leads to ${arrival.target}. ${got.why}` };
   }
 
@@ -311,8 +333,9 @@ export class Asking {
   /** The name server that clients behind a gateway are told of. */
   private nameServer(gateway: Spot): string | null {
     const { document } = gateway.box;
-    const services = document.kind === 'gateway' ? document.addressServices : [];
-    return services.find((each) => each.vlan === gateway.vlan)?.dns[0] ?? this.world.faceOf(gateway);
+    return (
+      (document.addressServices ?? []).find((each) => each.vlan === gateway.vlan)?.dns[0] ?? this.world.faceOf(gateway)
+    );
   }
 
   /** Names that the world knows, with their addresses. */
@@ -352,6 +375,7 @@ export class Asking {
     if (byRoute) return byRoute;
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
     if (isOfInside(gateway, target)) return { ok: false, why: `Nobody answers at ${target}.` };
+    if (gateway.router?.ownWayOut) return offers(this.hosts.get(target) ?? OFFERED_OUTSIDE);
     const way = this.wayOut(gateway, from, target, wanted);
     if (!way.ok) return way;
     const there = this.arriving.at(target);
@@ -374,11 +398,12 @@ export class Asking {
       .map(({ document }) => document.device.name)
       .join(', then ')}.`;
     if (there.stop) return { ok: false, why: there.stop, stoppedBy: 'overlay' };
-    const end = this.endOf(last, target);
-    const own = this.faces(last).includes(target);
+    const inner = innerWay(this.world, { box: last, vlan: 0 }, target).path;
+    const end = this.endOf(inner.at(-1)!.box, target);
+    const own = facesOf(last).includes(target);
     const isThere = own || isOnLink(last, target) || this.byRoute(last, target, { ...wanted }) !== null;
     if (isThere) {
-      const stop = this.way.stopped(null, { box: last, vlan: end.vlan ?? 0 }, own ? null : this.placeAt(end), packet);
+      const stop = this.way.stopped(null, inner, own ? null : this.placeAt(end), packet);
       if (stop) return stop;
     }
     const back = walkAcross(this.world, last, target, from);
@@ -388,7 +413,7 @@ export class Asking {
         why: `The answer does not come back. ${back.stop ?? 'It leaves elsewhere.'}`,
         stoppedBy: 'overlay',
       };
-    const got = this.answered(last, from, target, wanted, own, end);
+    const got = this.answered(inner.at(-1)!.box, from, target, wanted, own, end);
     return { ...got, why: `${got.why}${by}` };
   }
 
@@ -440,33 +465,8 @@ export class Asking {
 
   /** The routers between somebody and an address. */
   traced(asker: Asker, target: string): { hops: string[]; arrived: boolean } {
-    const { gateway } = asker;
-    const six = isSix(target);
-    const face = gateway && (six ? face6Of(gateway) : this.world.faceOf(gateway));
-    if (!gateway || !face) return { hops: [], arrived: false };
-    const { serial } = gateway.box.device;
     const arrived = this.get(asker, target, { protocol: 'icmp' }).ok;
-    if (face === target) return { hops: [face], arrived };
-    const paths = this.world.paths.of(gateway.box);
-    const flow = flowTo(six ? (asker.address6 ?? null) : asker.address, target, { protocol: 'icmp' });
-    const uplink = flow && paths?.by(flow);
-    const given = uplink && (six ? paths?.given6At(uplink.port) : paths?.givenAt(uplink.port));
-    const told = paths?.toldTo(parseIp(target)!);
-    if (told?.kind === 'neighbour')
-      return { hops: arrived ? [face, told.address, target] : [face, told.address], arrived };
-    if (told?.kind === 'tunnel' && !isOnLink(gateway.box, target)) {
-      const source = six ? asker.address6 : asker.address;
-      const { path } = walkAcross(this.world, gateway.box, source ?? '', target);
-      const between = path.slice(1).flatMap((box) => this.faces(box)[0] ?? []);
-      const last = between.at(-1) === target ? [] : [target];
-      return { hops: [face, ...between, ...(arrived ? last : [])], arrived };
-    }
-    const inside = this.world.seenFrom(serial).some((each) => each.address === target);
-    if (inside || isPrivate(target) || !given || given.address === null)
-      return { hops: arrived ? [face, target] : [face], arrived };
-    const provider = given.gateway;
-    if (!paths?.carries(uplink.port)) return { hops: [face], arrived: false };
-    return { hops: arrived && provider !== target ? [face, provider, target] : [face, provider], arrived };
+    return { hops: hopsTo(this.world, asker, target, arrived), arrived };
   }
 
   /** What the name server that somebody was told of says of a name. */
@@ -476,9 +476,12 @@ export class Asking {
     const server = told ?? this.nameServer({ box: gateway.box, vlan }) ?? this.world.faceOf(gateway);
     if (!server || !this.get(asker, server, { protocol: 'udp', port: 53 }).ok) return { server: null, address: null };
     const wanted = name.toLowerCase();
-    const known = this.world.hasUplink(gateway.box)
-      ? (this.world.file.names?.[wanted] ?? this.names.get(wanted))
-      : undefined;
+    const { path } = innerWay(this.world, gateway, this.world.controller);
+    const out = path.at(-1)!.box;
+    const known =
+      (out.router?.ownWayOut ?? this.world.hasUplink(out))
+        ? (this.world.file.names?.[wanted] ?? this.names.get(wanted))
+        : undefined;
     return { server, address: known ?? null };
   }
 
@@ -529,16 +532,4 @@ export class Asking {
     const at = { box, vlan: box.document.management.vlan };
     return { gateway: this.world.ownGateway(box), address: this.world.addressOf(serial), apart: false, at };
   }
-
-  private faces({ document }: Box): string[] {
-    if (document.kind !== 'gateway') return [];
-    return [...document.interfaces, ...(document.interfaces6 ?? [])].map((face) => face.address.split('/')[0]!);
-  }
 }
-
-/** What somebody’s packets are to a gateway that chooses how they leave. */
-const flowTo = (from: string | null, target: string, { protocol, port = 0, dscp }: Wanted): Flow | null =>
-  flowBetween(from ?? (isSix(target) ? '::' : '0.0.0.0'), target, {
-    ...{ protocol: NUMBERS[protocol], sourcePort: protocol === 'icmp' ? 0 : CLIENT_PORT, port },
-    ...(dscp === undefined ? {} : { dscp }),
-  });

@@ -2,6 +2,7 @@ import type { DeviceDocument } from '@iron-lattice/core/document';
 import type { MeshReport } from '@iron-lattice/core/line';
 import type { KeyRing } from './rings';
 import type { WorldDevice } from './world-file';
+import type { WorldRouter } from './world-router';
 
 /** How an AP hangs on another. */
 export interface HangsOn extends Omit<MeshReport, 'parent'> {
@@ -11,6 +12,8 @@ export interface HangsOn extends Omit<MeshReport, 'parent'> {
 /** One device of the world. */
 export interface Box {
   readonly device: WorldDevice;
+  /** What it does, where it is a router of somebody else’s. */
+  router?: WorldRouter;
   /** What it runs at this moment, kept or on trial. */
   document: DeviceDocument;
   secrets: Readonly<Record<string, string>>;

@@ -14,6 +14,8 @@ export interface Network {
   addressOf(serial: string): string | null;
   ownGateway(box: Box): Spot | null;
   gatewayFrom(start: Spot): Spot | null;
+  /** The router that a spot’s frames reach at an address; null: nobody answers there. */
+  routerAt(start: Spot, address: string): Spot | null;
   wayTo(start: Spot, end: Box): Box[];
   faceOf(spot: Spot): string | null;
   lease(spot: Spot, mac: string): string | null;

@@ -27,9 +27,9 @@ export class OnTheWay {
   /**
    * What stops a packet, or its answer: lists at switches and APs judge each by itself, a gateway remembers.
    * @param from null: somebody outside.
-   * @param gateway null where both are in one segment.
+   * @param routers that it passes, in order; none where both are in one segment.
    */
-  stopped(from: Place | null, gateway: Spot | null, to: Place | null, packet: Packet): Got | null {
+  stopped(from: Place | null, routers: readonly Spot[], to: Place | null, packet: Packet): Got | null {
     const { policing, world } = this;
     const air = ({ box, ssid, classId }: Place, side: 'from' | 'to') =>
       ssid === undefined
@@ -37,10 +37,16 @@ export class OnTheWay {
         : [[box, (each: Packet) => policing.passAir(box, { ssid, classId }, side, each)] as const];
     const wires = (start: Spot, end: Box) =>
       world.wayTo(start, end).map((box) => [box, (each: Packet) => policing.passSwitch(box, each)] as const);
-    const ways = gateway
-      ? [from ? wires(from, gateway.box) : [], to ? wires(to, gateway.box) : []]
-      : [from && to && to.box !== from.box ? wires(from, to.box) : [], []];
-    const middle = gateway ? [[gateway.box, (each: Packet) => policing.pass(gateway.box, each)] as const] : [];
+    const [first, last] = [routers[0], routers.at(-1)];
+    const ways =
+      first && last
+        ? [from ? wires(from, first.box) : [], to ? wires(to, last.box) : []]
+        : [from && to && to.box !== from.box ? wires(from, to.box) : [], []];
+    // From one router to the next it goes in the VLAN in which it comes to that one.
+    const middle = routers.flatMap(({ box, vlan }, i) => [
+      ...(i === 0 ? [] : wires({ box: routers[i - 1]!.box, vlan }, box)),
+      [box, (each: Packet) => policing.pass(box, each)] as const,
+    ]);
     const there = [
       ...(from ? air(from, 'from') : []),
       ...ways[0]!,

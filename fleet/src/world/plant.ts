@@ -64,12 +64,12 @@ export class Plant {
     return far !== null && far.box.powered && !isShut(far.box, far.port);
   };
 
-  /** Neighbours on each port: LLDP frames cross a cable whatever the VLANs are, and whether it is in use. */
+  /** Neighbours on each port, but for routers of others, which say nothing: LLDP frames cross a cable whatever the VLANs are, and whether it is in use. */
   neighboursOf(serial: string): NeighbourReport[] {
     const box = this.box(serial);
     const cabled = [...box.cables.keys()].flatMap((port): NeighbourReport[] => {
       const far = this.cabledTo(box, port)!;
-      return far.box.powered && !isShut(box, port) && !isShut(far.box, far.port)
+      return far.box.powered && !far.box.router && !isShut(box, port) && !isShut(far.box, far.port)
         ? [{ port, chassis: far.box.device.mac, theirPort: far.port }]
         : [];
     });

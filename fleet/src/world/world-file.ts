@@ -6,6 +6,7 @@ import { readFileSync } from 'node:fs';
 import { EAP_METHODS } from '@iron-lattice/core/radius';
 import { Joi } from '@iron-lattice/core/schema';
 import type { Enters } from './enters';
+import { routerShape, type WorldRouter } from './world-router';
 
 export interface WorldDevice {
   readonly serial: string;
@@ -76,6 +77,8 @@ export interface WorldFile {
   /** Pairs of `SERIAL:port`. */
   readonly cables: readonly (readonly [string, string])[];
   readonly providers: readonly WorldProvider[];
+  /** Routers of others. */
+  readonly routers?: readonly WorldRouter[];
   readonly clients: readonly WorldClient[];
   /** Addresses at which servers elsewhere answer the relays of gateways. */
   readonly addressServers?: readonly string[];
@@ -117,6 +120,7 @@ const schema = Joi.object({
     .required(),
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
   providers: Joi.array().items(providerShape),
+  routers: Joi.array().items(routerShape),
   names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
   knocks: Joi.array().items(
     Joi.object({ from: Joi.string().ip().required(), at: Joi.string().required(), asks: Joi.string().required() }),

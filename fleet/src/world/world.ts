@@ -1,9 +1,10 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
-import type {
-  AddressServiceDocument,
-  ApDocument,
-  DeviceDocument,
-  Interface6Document,
+import {
+  interfacesOf,
+  type AddressServiceDocument,
+  type ApDocument,
+  type DeviceDocument,
+  type Interface6Document,
 } from '@iron-lattice/core/document';
 import { joinsOnSsid } from '@iron-lattice/core/lattice';
 import { sheetFor } from '@iron-lattice/core/hardware';
@@ -45,6 +46,8 @@ import { Pairs } from './pairs';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { portFacts } from './port-facts';
+import { answersThere, innerWay } from './routers-on-way';
+import { ROUTER_PORT, routerBox, routerDocument, type WorldRouter } from './world-router';
 import { spotOf, Tunnels } from './tunnels';
 import { NO_NAMER, type Namer } from './named';
 import { trySpeed, type SpeedTried } from './speed-try';
@@ -144,7 +147,9 @@ export class World {
         island: [],
       };
     });
-    this.plant = new Plant(boxes, file.cables);
+    const routers = file.routers ?? [];
+    const plugs = routers.map(({ name, at }) => [at, `${name}:${ROUTER_PORT}`] as const);
+    this.plant = new Plant([...boxes, ...routers.map(routerBox)], [...file.cables, ...plugs]);
     this.plant.tunnels = this.tunnels;
     this.hanging = new Hanging(this.plant, this.air);
     for (const box of boxes) {
@@ -198,11 +203,26 @@ export class World {
 
   /** Clocks of gateways run from now on: uplinks are asked at their intervals. */
   begin(): void {
-    this.paths.begin(this.plant.serials.map(this.box));
+    this.paths.begin(this.plant.serials.map(this.box).filter(({ router }) => !router));
     this.pairs.begin();
   }
 
   isPowered = (serial: string): boolean => this.box(serial).powered;
+
+  /** A router of somebody else’s does something else from now on. */
+  alter(name: string, change: Partial<WorldRouter> & { readonly on?: boolean | undefined }): void {
+    const box = this.box(name);
+    if (!box.router) throw new RangeError(`${name} is no router of others`);
+    const { on = box.powered, ...said } = change;
+    box.router = { ...box.router, ...said };
+    box.document = routerDocument(box.router);
+    box.powered = on;
+    this.changed(box);
+  }
+
+  /** The router that a spot’s frames reach at an address. */
+  routerAt = (start: Spot, address: string): Spot | null =>
+    this.plant.firstReached(start, (spot) => answersThere(spot, address));
 
   /** Whether frames of the box itself get out to the internet, where the controller is. */
   reachesController(serial: string): boolean {
@@ -210,9 +230,13 @@ export class World {
     if (!box.powered) return false;
     if (box.document.kind === 'gateway' && this.hasUplink(box)) return true;
     const gateway = this.ownGateway(box);
-    if (gateway === null || !this.hasUplink(gateway.box)) return false;
+    if (gateway === null) return false;
+    const { path, stop } = innerWay(this, gateway, this.controller);
+    const last = path.at(-1)!.box;
+    if (stop !== undefined || !(last.router?.ownWayOut ?? this.hasUplink(last))) return false;
     const switches = this.wayTo({ box, vlan: box.document.management.vlan }, gateway.box);
-    return this.policing.letsOut(gateway.box, this.addressOf(serial), this.controller, switches);
+    const [address, controller] = [this.addressOf(serial), this.controller];
+    return path.every((spot) => this.policing.letsOut(spot.box, address, controller, switches));
   }
 
   /** Where the controller answers for devices in this world. */
@@ -231,15 +255,17 @@ export class World {
   /** Whether a gateway answers at an address in the VLAN it is reached in, be it one it still keeps from before. */
   private answersAt(spot: Spot, address: string): boolean {
     const { document } = spot.box;
-    if (document.kind !== 'gateway') return false;
-    const face = document.interfaces.find((each) => each.vlan === spot.vlan);
+    const face = interfacesOf(document).find((each) => each.vlan === spot.vlan);
     return [face?.address, ...(face?.former ?? [])].some((each) => each?.split('/')[0] === address);
   }
 
   /** The address at which a gateway answers in the VLAN it is reached in. */
   faceOf({ box, vlan }: Spot): string | null {
-    if (box.document.kind !== 'gateway') return null;
-    return box.document.interfaces.find((face) => face.vlan === vlan)?.address.split('/')[0] ?? null;
+    return (
+      interfacesOf(box.document)
+        .find((face) => face.vlan === vlan)
+        ?.address.split('/')[0] ?? null
+    );
   }
 
   /** The box's own address in its management VLAN, or null when nobody gives it one. */
@@ -565,7 +591,7 @@ export class World {
 
 /** Whether a spot is inside a gateway that has an address in the VLAN. */
 const hasFace = ({ box: { document }, vlan }: Spot): boolean =>
-  document.kind === 'gateway' && document.interfaces.some((face) => face.vlan === vlan);
+  document.kind !== 'ap' && interfacesOf(document).some((face) => face.vlan === vlan);
 
 const switchesOf = (way: readonly Spot[] | null): Box[] =>
   (way ?? []).map(({ box }) => box).filter(({ document }) => document.kind === 'switch');

@@ -1,4 +1,5 @@
-import { routerOfSegment, servedFrom } from '../../intent';
+import type { AddressServiceDocument } from '../../document';
+import { routerOfSegment, servedFrom, type Segment } from '../../intent';
 import { holdersOf } from '../facts';
 import { part } from '../part';
 import { routedByGateway } from './routing';
@@ -30,11 +31,16 @@ export const switchServices = part({
   kinds: ['switch'],
   reads: { site: ['segments', 'routers'], device: ['id'] },
   tells: ({ segments, routers = [] }, { id }) => {
+    const meets = routers.find(({ deviceId }) => deviceId === id)?.meets;
+    // A switch answers no names: the gateway that it meets does.
+    const names = segments.find((segment) => segment.id === meets?.segmentId)?.gateway;
+    const given = (segment: Segment): AddressServiceDocument =>
+      segment.routed ? serviceOf(segment, names) : serviceOf(segment);
     const served = segments.filter((segment) => {
       const from = segment.addresses && servedFrom(segment.addresses);
       if (from?.kind === 'gateway') return routerOfSegment({ routers }, segment)?.deviceId === id;
       return from?.kind === 'switch' && from.deviceId === id;
     });
-    return served.length > 0 ? { addressServices: served.map(serviceOf) } : {};
+    return served.length > 0 ? { addressServices: served.map(given) } : {};
   },
 });

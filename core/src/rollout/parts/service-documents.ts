@@ -2,8 +2,11 @@ import { encodeOption, parsePrefix } from '../../address';
 import type { AddressServiceDocument, Interface6Document } from '../../document';
 import { servedFrom, type Segment } from '../../intent';
 
-/** The DHCP service of a segment, as the device that runs it is told. @throws RangeError when nobody gives addresses. */
-export function serviceOf(segment: Segment): AddressServiceDocument {
+/**
+ * The DHCP service of a segment, as the device that runs it is told.
+ * @param names who answers names where nothing is said; absent: whoever has the gateway’s address. @throws RangeError when nobody gives addresses.
+ */
+export function serviceOf(segment: Segment, names = segment.gateway): AddressServiceDocument {
   const { vlan, subnet, gateway, addresses, domain } = segment;
   if (!addresses) throw new RangeError(`nobody gives addresses in VLAN ${vlan}`);
   const { first, last, leaseSeconds, also, exclude, reservations, dns, route, ntp, options } = addresses;
@@ -18,7 +21,7 @@ export function serviceOf(segment: Segment): AddressServiceDocument {
     ...(exclude ? { exclude } : {}),
     ...(reservations ? { reservations } : {}),
     gateway: route === 'none' ? null : (route ?? gateway),
-    dns: dns ?? [gateway],
+    dns: dns ?? [names],
     ...(domain ? { domain } : {}),
     ...(ntp ? { ntp } : {}),
     ...(options ? { options: options.map(({ code, value }) => ({ code, hex: encodeOption(value) ?? '' })) } : {}),
