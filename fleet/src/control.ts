@@ -14,6 +14,7 @@ import type { Certified } from './ldap/certified';
 import type { Enters } from './world/enters';
 import type { Weather } from './paths/providers';
 import { entersShape } from './world/world-file';
+import type { WorldRouter } from './world/world-router';
 
 type Command =
   | { do: 'power'; serial: string; on: boolean }
@@ -48,6 +49,8 @@ type Command =
   | { do: 'radius'; name: string; mood: Mood | null }
   /** The directory of the world misbehaves, or no more. */
   | { do: 'directory'; mood: LdapMood | null }
+  /** A router of somebody else’s does otherwise than before. */
+  | ({ do: 'router'; name: string; on?: boolean } & Pick<Partial<WorldRouter>, 'onward' | 'stops'>)
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
@@ -101,6 +104,13 @@ const schema = Joi.alternatives(
   }),
   Joi.object({ do: Joi.valid('directory').required(), mood: Joi.valid(...LDAP_MOODS, null).required() }),
   Joi.object({ do: Joi.valid('take-place').required(), serial, of: serial }),
+  Joi.object({
+    do: Joi.valid('router').required(),
+    name: Joi.string().required(),
+    on: Joi.boolean(),
+    onward: Joi.string().ip(),
+    stops: Joi.array().items(Joi.string().max(200)).max(100),
+  }),
   Joi.object({
     do: Joi.valid('fares').required(),
     name: Joi.string().required(),
@@ -296,6 +306,10 @@ function carryOut(fleet: Fleet, command: Command): void {
       if (!fleet.entry.directory) throw new RangeError('no directory in this fleet');
       fleet.entry.directory.mood = command.mood;
       return;
+    case 'router': {
+      const { do: _do, name, ...change } = command;
+      return fleet.world.alter(name, change);
+    }
     case 'take-place':
       fleet.power(command.of, false);
       return fleet.world.recable(command.of, command.serial);

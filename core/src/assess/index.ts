@@ -38,3 +38,12 @@ export * from './elsewhere';
 export * from './reach-across';
 export { ALL_UP, eitherWay, type TunnelsUp } from './led-across';
 export type { Beyond, BeyondSite } from './beyond';
+export {
+  MOST_TRIES,
+  triedAs,
+  triesOf,
+  type RouterTried,
+  type RouterTries,
+  type RouterTry,
+  type TriesGiven,
+} from './router-tries';

@@ -1,4 +1,13 @@
-import { FAILS_AT, failuresOf, rehearsedGateway, type Failure, type Mate } from '@iron-lattice/core/assess';
+import {
+  FAILS_AT,
+  failuresOf,
+  rehearsedGateway,
+  triesOf,
+  type Failure,
+  type Mate,
+  type RouterTry,
+  type TriesGiven,
+} from '@iron-lattice/core/assess';
 import type { RosterDevice, SitePart, UplinkSite } from '@iron-lattice/core/intent';
 import {
   rehearse,
@@ -27,6 +36,8 @@ declare module '../platform/heavy' {
     'worst-failures': (gateways: readonly FailingGateway[], most: 1 | 2) => WorstFailure[];
     /** What mishaps do to a gateway; see core/paths. */
     rehearsal: (gateway: RehearsedGateway, mishaps: readonly Mishap[], seconds: number, phase: Phase) => Rehearsed;
+    /** What can be tried of what is assumed of a router beside the gateway. */
+    'router-tries': (given: TriesGiven, routerId: string) => readonly RouterTry[];
   }
 }
 
@@ -59,7 +70,8 @@ function waitsIn({ ports, what, mean, worst }: Failure) {
   ];
 }
 
-export const tasks: TasksOf<'worst-failures' | 'rehearsal'> = {
+export const tasks: TasksOf<'worst-failures' | 'rehearsal' | 'router-tries'> = {
   rehearsal: rehearse,
+  'router-tries': (given, routerId) => triesOf(given, routerId),
   'worst-failures': (gateways, most) => gateways.map((each) => worstOf(each, most)),
 };

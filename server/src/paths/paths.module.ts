@@ -3,6 +3,7 @@ import * as first from './migrations/0029-paths';
 import * as courses from './migrations/0030-courses';
 import * as firstUplink from './migrations/0031-first-uplink';
 import * as hiddenSecrets from './migrations/0032-hidden-secrets';
+import * as routerTries from './migrations/0033-router-tries';
 import { DrillService } from './drill.service';
 import { FailureService } from './failure.service';
 import { JoinedService } from './joined.service';
@@ -13,11 +14,12 @@ import { PathService } from './path.service';
 import { UplinksFile } from './uplinks-file';
 import { RehearsalService } from './rehearsal.service';
 import { RouteListService } from './route-list.service';
+import { RouterTriesService } from './router-tries.service';
 import { pathsRoutes } from './paths.routes';
 
 export const paths: Stage = {
   name: 'paths',
-  migrations: [first, courses, firstUplink, hiddenSecrets],
+  migrations: [first, courses, firstUplink, hiddenSecrets, routerTries],
   heavy: new URL('./paths.heavy.ts', import.meta.url),
   // What became of uplinks is kept for three months; the journal keeps it for good.
   housekeeping: [
@@ -46,6 +48,7 @@ export const paths: Stage = {
         new RouteListService(drafts, heavy),
         new JoinedService(database, drafts, rosters),
         new TunnelKeys(database, secrets),
+        new RouterTriesService(database, intents, rosters, commands, heavy, bus),
       ),
       settle: () => book.close(),
     };

@@ -10,6 +10,7 @@ import type { RehearsalService } from './rehearsal.service';
 import type { JoinedService } from './joined.service';
 import type { TunnelKeys } from './tunnel-keys';
 import type { RouteListService } from './route-list.service';
+import type { RouterTriesService } from './router-tries.service';
 import type { PathService } from './path.service';
 
 /** Octets of a list of routes. */
@@ -25,7 +26,24 @@ export const pathsRoutes = (
   lists: RouteListService,
   joined: JoinedService,
   keys: TunnelKeys,
+  tries: RouterTriesService,
 ): Route[] => [
+  route({
+    method: 'get',
+    path: '/api/sites/:siteId/router-tries',
+    summary: 'What came of trying what is assumed of a site’s routers beside the gateway, by router',
+    who: EVERYONE,
+    params: { siteId: ID },
+    handle: ({ params }) => tries.last(params['siteId']!),
+  }),
+  route({
+    method: 'post',
+    path: '/api/sites/:siteId/routers/:routerId/tries',
+    summary: 'Have devices try all that is assumed of a router beside the gateway, as far as they can',
+    who: CHANGERS,
+    params: { siteId: ID, routerId: ID },
+    handle: ({ params }) => tries.try(params['siteId']!, params['routerId']!),
+  }),
   route({
     method: 'get',
     path: '/api/joined',

@@ -24,6 +24,7 @@ const STATUS = {
   'code.refused': 422,
   'visit.over': 409,
   'rehearsal.refused': 422,
+  'router.not-live': 409,
   'client.refused': 422,
   'client.changed': 409,
   'site.refused': 422,

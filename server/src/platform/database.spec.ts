@@ -47,6 +47,7 @@ test('controllers that start at once migrate once, and the journal cannot be edi
       { name: '0030-courses' },
       { name: '0031-first-uplink' },
       { name: '0032-hidden-secrets' },
+      { name: '0033-router-tries' },
     ]);
     await note(database!, null, 'test', {});
     await expect(database!.query(`UPDATE journal SET act = 'other'`)).rejects.toThrow('added to, not edited');

@@ -48,7 +48,9 @@ export const apRouting = part({
     const { name } = sheetFor(device).ports[0]!;
     return {
       ports: [{ name, untagged: home, tagged }, ...(before.ports ?? [])],
-      ...(own.length > 0 ? { interfaces: own.map(interfaceOf), addressServices: own.map((each) => serviceOf(each)) } : {}),
+      ...(own.length > 0
+        ? { interfaces: own.map(interfaceOf), addressServices: own.map((each) => serviceOf(each)) }
+        : {}),
     };
   },
 });
