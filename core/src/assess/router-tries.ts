@@ -125,7 +125,10 @@ const OUTSIDE = '198.51.100.80';
 
 const verbOf = (expects: RouterTry['expects']): string => (expects === 'answer' ? 'reaches' : 'does not reach');
 
-/** Ports that the assumptions of a router speak of. */
+/** Ports that are tried whatever is said: pages, and what administrators come by. */
+const USUAL = [443, 22].map((number) => ({ protocol: 'tcp' as const, number }));
+
+/** Ports that the assumptions of a router speak of, and the usual ones. */
 function portsNamed({ lets }: SiteRouter): { readonly protocol: 'tcp' | 'udp'; readonly number: number }[] {
   const named = (lets ?? []).flatMap(({ services }) =>
     services.flatMap(({ protocol, ports }) =>
@@ -136,7 +139,10 @@ function portsNamed({ lets }: SiteRouter): { readonly protocol: 'tcp' | 'udp'; r
   );
   return [
     ...new Map(
-      named.map((each) => [writeServices([{ protocol: each.protocol, ports: [`${each.number}`] }]), each]),
+      [...USUAL, ...named].map((each) => [
+        writeServices([{ protocol: each.protocol, ports: [`${each.number}`] }]),
+        each,
+      ]),
     ).values(),
   ];
 }

@@ -98,7 +98,7 @@ function checkRouted(segment: Segment, { routers = [], managementId }: SitePart)
   if (routed !== NOWHERE_ROUTED && !router)
     return [wrong('router-gone', 'The router that is to route it is no longer at the site.')];
   const flaws: Flaw[] = [];
-  const from = addresses ? servedFrom(addresses).kind : null;
+  const from = addresses && !addresses.off ? servedFrom(addresses).kind : null;
   if (from === 'ap')
     flaws.push(wrong('routed-ap', 'Its addresses are given by APs, which route it then: let somebody else give them.'));
   if (from === 'relay')

@@ -5,17 +5,16 @@ import { SiteStore } from '../shell/site-store';
 import { Turns } from '../shell/turns';
 import { turnSteps } from './turn-steps';
 
-/** Something that a site keeps in a list, each with its gateway. */
+/** Something that a site keeps in a list. */
 interface Kept {
   readonly id: string;
-  readonly deviceId: string;
 }
 /** One that has a turn among others. */
 type Turned = Kept & { readonly turn: number };
 
 /** What is edited, and how it reads. */
 interface KeptEditsOf<T extends Kept> {
-  readonly noun: 'course' | 'publication' | 'route' | 'translation';
+  readonly noun: 'course' | 'publication' | 'route' | 'router' | 'translation';
   readonly form: Pick<EditForm<T, object>, 'send' | 'change' | 'reset'>;
   /** The one whose sheet is open; null: one that is to be added. */
   readonly kept: () => T | null;
@@ -45,7 +44,7 @@ export class KeptEdits<T extends Kept> {
   }
 
   /** Adds what is typed. @param more of it beside what is typed. @returns its id; null where it was refused. */
-  async add(more: Partial<T> & Pick<T, 'deviceId'>): Promise<string | null> {
+  async add(more: Partial<T>): Promise<string | null> {
     const fields = this.of.read();
     if (!fields) return null;
     const id = crypto.randomUUID();

@@ -19,6 +19,8 @@ import { PublicationSheet } from './publication-sheet';
 import { RehearsalView } from './rehearsal-view';
 import { RouteListSheet } from './route-list-sheet';
 import { RouteSheet } from './route-sheet';
+import { RouterList } from './router-list';
+import { RouterSheet } from './router-sheet';
 import { TogetherSheet } from './together-sheet';
 import { TranslationSheet } from './translation-sheet';
 import { UplinkSheet } from './uplink-sheet';
@@ -36,6 +38,8 @@ import { UplinksDrawing } from './uplinks-drawing';
     PublicationSheet,
     RehearsalView,
     RouteListSheet,
+    RouterList,
+    RouterSheet,
     RouteSheet,
     Stage,
     TogetherSheet,
@@ -97,8 +101,9 @@ import { UplinksDrawing } from './uplinks-drawing';
               (picked)="picked.set($event)"
             />
           } @empty {
-            <p class="empty">No gateway here yet. Claim one under Intake: its uplinks come with it.</p>
+            <p class="empty">{{ without() }}</p>
           }
+          <il-router-list [tries]="paths.tries()" [shown]="picked()" (picked)="picked.set($event)" />
           @if (gateways().length > 0) {
             <h3>What became of them</h3>
             <ul class="changes">
@@ -122,6 +127,14 @@ import { UplinksDrawing } from './uplinks-drawing';
       <ng-container ngProjectAs="[foot]">
         @if (row(); as one) {
           <il-uplink-sheet [row]="one" [time]="time()" (closed)="picked.set(null)" />
+        } @else if (beside(); as one) {
+          <il-router-sheet
+            [router]="one.kept"
+            [tries]="one.kept ? (paths.tries()[one.kept.id] ?? null) : null"
+            (added)="picked.set('router:' + $event)"
+            (tried)="paths.triedAgain()"
+            (closed)="picked.set(null)"
+          />
         } @else if (paired(); as one) {
           <il-pair-sheet [pair]="one" [gateways]="gateways()" (closed)="picked.set(null)" />
         } @else if (together(); as one) {
@@ -217,7 +230,7 @@ import { UplinksDrawing } from './uplinks-drawing';
 export class PathsPage {
   protected readonly store = inject(SiteStore);
   protected readonly session = inject(SessionStore);
-  private readonly paths = inject(PathsStore);
+  protected readonly paths = inject(PathsStore);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
   protected readonly views = ['Uplinks', 'Rehearsal'] as const;
@@ -276,6 +289,20 @@ export class PathsPage {
     if (pair?.secondId !== device.id) return null;
     return this.gateways().find((each) => each.device.id === pair.firstId)?.device.name ?? null;
   }
+
+  /** The router beside the gateway whose sheet is open; of a new one null. */
+  protected readonly beside = computed(() => {
+    const [kind, id] = (this.picked() ?? '').split(':');
+    if (kind === 'router-new') return { kept: null };
+    const kept = kind === 'router' ? this.store.site()?.routers?.find((each) => each.id === id) : undefined;
+    return kept ? { kept } : null;
+  });
+  /** What stands where there is no gateway of ours. */
+  protected readonly without = computed(() =>
+    this.store.site()?.routers
+      ? 'No gateway of ours here: what stands below routes in its place.'
+      : 'No gateway here yet. Claim one under Intake: its uplinks come with it. Where a box of others routes, say below what it does.',
+  );
 
   /** Ids of devices that are not heard from. */
   protected readonly silent = computed(

@@ -1,5 +1,6 @@
 import { HttpClient } from '@angular/common/http';
 import { DestroyRef, Injectable, computed, inject } from '@angular/core';
+import type { RouterTries } from '@iron-lattice/core/assess';
 import type { BusyShare, Capacity } from '@iron-lattice/core/line';
 import type { SitePathsView } from '@iron-lattice/core/paths';
 import { firstValueFrom, interval } from 'rxjs';
@@ -28,6 +29,14 @@ export class PathsStore {
     when: () => false,
   });
   readonly hits = computed(() => new Map((this.counted.value() ?? []).map((each) => [each.ruleId, each])));
+  /** What came of trying what is assumed of routers beside the gateway. */
+  private readonly tried = liveFetch({
+    of: () => this.site.siteId() ?? undefined,
+    fetch: (id) =>
+      firstValueFrom(this.http.get<Readonly<Record<string, RouterTries>>>(`/api/sites/${id}/router-tries`)),
+    when: (event) => event.type === 'site' && event.siteId === this.site.siteId(),
+  });
+  readonly tries = computed(() => this.tried.value() ?? {});
   readonly view = this.fetched.value;
   readonly problem = this.fetched.problem;
 
@@ -39,6 +48,9 @@ export class PathsStore {
         if (this.site.data()?.site.publications) void this.counted.again();
       });
   }
+
+  /** Somebody tried what is assumed of a router. */
+  triedAgain = (): Promise<unknown> => this.tried.again();
 
   /** Has a gateway use again what is good. */
   async bringBack(deviceId: string): Promise<void> {

@@ -13,6 +13,7 @@ export const paths: readonly Stage[] = [
       publication: ({ id }) => `published:${id}`,
       translation: ({ id }) => `translation:${id}`,
       route: ({ id }) => `route:${id}`,
+      router: ({ id }) => `router:${id}`,
       member: ({ id }) => `joined:${id}`,
       pair: () => 'pair',
     },
@@ -21,6 +22,7 @@ export const paths: readonly Stage[] = [
       publication: ({ id }) => `published:${id}`,
       translation: ({ id }) => `translation:${id}`,
       route: ({ id }) => `route:${id}`,
+      router: ({ id }) => `router:${id}`,
     },
   },
   {

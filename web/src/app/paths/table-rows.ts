@@ -2,6 +2,7 @@ import { formatPrefix, parseIp } from '@iron-lattice/core/address';
 import { overlayLines, type OverlayDocument } from '@iron-lattice/core/document';
 import {
   isRoutedByGateway,
+  routerRoutes,
   routesOf,
   sharedHere,
   type SharedRoute,
@@ -61,11 +62,14 @@ export function tableLines(
       { name, address: subnet },
       ...(v6 ? [{ name, address: v6.prefix }] : []),
     ]),
-    said: [...own, ...here].map(({ name, prefix, via, metric }) => ({
-      ...{ name, prefix },
-      ...(via.kind === 'address' ? { to: via.address } : via.kind === 'uplink' ? { by: via.port } : {}),
-      ...(metric ? { metric } : {}),
-    })),
+    said: [
+      ...[...own, ...here].map(({ name, prefix, via, metric }) => ({
+        ...{ name, prefix },
+        ...(via.kind === 'address' ? { to: via.address } : via.kind === 'uplink' ? { by: via.port } : {}),
+        ...(metric ? { metric } : {}),
+      })),
+      ...(holds ? routerRoutes({ ...site, segments: site.segments.filter(({ off }) => !off) }) : []),
+    ],
     uplinks: uplinks.map(({ port, setting }) => ({
       port,
       name: titleOf({ port, setting }),

@@ -112,6 +112,8 @@ export class TrafficTable {
     within: '',
     switches: 'at switches',
     aps: 'at APs',
+    router: '',
+    nowhere: '',
   };
   readonly cell = input.required<ReachCell>();
 }

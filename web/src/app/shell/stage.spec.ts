@@ -49,6 +49,7 @@ describe('stages', () => {
     publication: true,
     translation: true,
     route: true,
+    router: true,
     member: true,
     pair: true,
   };
@@ -71,6 +72,7 @@ describe('stages', () => {
     publication: ['site'],
     translation: ['site'],
     route: ['site', 'estate'],
+    router: ['site'],
     member: ['estate'],
     radius: ['estate'],
     user: ['estate'],

@@ -23,6 +23,7 @@ import { SegmentTag } from '../../ui/segment-tag';
 import { Sheet } from '../../ui/sheet';
 import { IsolationFields } from './isolation-fields';
 import { SegmentCaps } from './segment-caps';
+import { SegmentRouted } from './segment-routed';
 import { SegmentSwitches, withSwitches } from './segment-switches';
 import { SECTIONS, SegmentFields, sectionOf, type Section } from './segment-fields';
 import { EMPTY_TEXT, segmentOf, textOf, type SegmentText } from './segment-text';
@@ -45,6 +46,7 @@ interface Seen {
     SegmentCaps,
     Sheet,
     SegmentFields,
+    SegmentRouted,
     SegmentSwitches,
     SegmentTag,
     ServedFrom,
@@ -103,6 +105,7 @@ interface Seen {
             }
           }
           @if (section() === 'Segment') {
+            <il-segment-routed [segment]="current()" />
             <il-segment-switches [segment]="current()" />
           }
           @if (session.mayChange() && hasFields()) {
