@@ -1,5 +1,5 @@
 import { formatVlanList } from '../address';
-import { needsOf, reachesRouter, traceStrand, withAssumed, type Gap, type Need } from '../lattice';
+import { needsOf, needsOfBoxes, reachesRouter, traceStrand, withAssumed, type Gap, type Need } from '../lattice';
 import { mendGaps, mendMany } from './carriage-mend';
 import { nameIn, type Check, type CheckContext } from './check';
 import type { Finding } from './finding';
@@ -13,8 +13,10 @@ export const carriageChecks: Check = (context) => {
   const { documents, links } = withAssumed(site, roster, context.documents, context.links);
   const cutOff: Finding[] = [];
   const others: Stopped[] = [];
-  for (const need of needsOf(site, roster, context.documents, context.links)) {
-    const document = documents.get(need.deviceId)!;
+  const needs = [...needsOf(site, roster, context.documents, context.links), ...needsOfBoxes(site)];
+  for (const need of needs) {
+    const document = documents.get(need.deviceId);
+    if (!document) continue;
     const management = need.reasons.some((reason) => reason.kind === 'management');
     if (management && document.kind === 'gateway') continue;
     if (reachesRouter(documents, links, need.deviceId, need.vlan)) continue;

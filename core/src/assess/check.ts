@@ -149,7 +149,7 @@ export function contextOf(
 
 /** A device's name, for sentences. */
 export const nameIn = (context: CheckContext, deviceId: string): string =>
-  context.devices.get(deviceId)?.name ?? deviceId;
+  context.devices.get(deviceId)?.name ?? context.site.routers?.find(({ id }) => id === deviceId)?.name ?? deviceId;
 
 /** Whether a site has a segment, or a pool of segments, of that name that is switched off. */
 export const isOff = ({ off }: Pick<ResolvedSite, 'off'>, name: string): boolean =>

@@ -10,7 +10,16 @@ import {
   type DifferenceTally,
   type Outage,
 } from '../document';
-import { resolve, type EstatePart, type Link, type RosterDevice, type SitePart } from '../intent';
+import {
+  isRoutedByGateway,
+  resolve,
+  routerOfSegment,
+  type EstatePart,
+  type Link,
+  type ResolvedSite,
+  type RosterDevice,
+  type SitePart,
+} from '../intent';
 import { latticeGrid, type LatticeGrid, type PackedGrid } from '../lattice';
 import { compileSite, enforcedAt, policyOf, rolloutOrder } from '../rollout';
 import type { PolicyBook } from '../rules';
@@ -282,6 +291,17 @@ export function consequencesOf(input: ConsequencesInput, book?: PolicyBook): Con
   return { ...outcome, ...others, grid: latticeGrid(site, input.roster, documents, links) };
 }
 
+/** VLANs that are routed by somebody else than a device: by another router of the site, or by the gateway where it is one. */
+function routedBeside(site: ResolvedSite, deviceId: string): ReadonlySet<number> {
+  const router = site.routers?.find((each) => each.deviceId === deviceId)?.id ?? null;
+  return new Set(
+    site.segments.flatMap((segment) => {
+      const by = routerOfSegment(site, segment)?.id ?? (isRoutedByGateway(segment) ? null : undefined);
+      return by === undefined || by === router ? [] : [segment.vlan];
+    }),
+  );
+}
+
 /** The same with every line that devices would be told, and without the grid, which nobody looks at over many sites. */
 export const outcomeAt = (
   input: ConsequencesInput,
@@ -304,7 +324,7 @@ function outcomeOf<Told extends DifferenceTally>(
     const before = told[device.id] ?? null;
     if (before && isTold(document, before, toldHashes[device.id])) return [];
     const hash = hashOfDocument(document);
-    const own = outagesOf(before, document);
+    const own = outagesOf(before, document, routedBeside(site, device.id));
     const outages = [...own, ...branchOutages(device, own, hung, told)];
     return [{ deviceId: device.id, name: device.name, hash, difference: compare(before, document), outages }];
   });

@@ -12,7 +12,6 @@ import {
   type SiteRouter,
 } from '../intent';
 import type { Documents } from '../lattice';
-import type { ProbeTry } from '../line';
 import { holderOf } from '../rollout';
 import { writeServices, type PolicyBook } from '../rules';
 import { ask } from './ask';
@@ -26,10 +25,19 @@ export interface RouterTry {
   readonly asked: TryAsked | null;
   readonly why?: string;
 }
+/** A pretend client in a port or on an SSID, and what it tries. */
+export interface TriedBy {
+  readonly ssid?: string;
+  readonly port?: string;
+  readonly does: 'ping' | 'connect';
+  readonly protocol?: 'tcp' | 'udp';
+  /** Of `connect`: the port that is tried. */
+  readonly number?: number;
+}
 export interface TryAsked {
   readonly deviceId: string;
   /** The pretend client that tries it; absent: the device itself asks for an echo. */
-  readonly probe?: ProbeTry;
+  readonly probe?: TriedBy;
   readonly target: string;
 }
 /** What came of one. */
@@ -71,7 +79,7 @@ export function triesOf(given: TriesGiven, routerId: string, book?: PolicyBook):
     segment: Segment,
     words: string,
     expects: RouterTry['expects'],
-    probe: Omit<ProbeTry, 'ssid' | 'port'>,
+    probe: Omit<TriedBy, 'ssid' | 'port'>,
     target: string,
   ): void => {
     const seat = seats.get(segment.id);
@@ -173,7 +181,7 @@ function hostIn({ hosts }: TriesGiven, segment: Segment): string | null {
 function seatIn(
   { documents, links, roster }: TriesGiven,
   { vlan }: Segment,
-): { readonly deviceId: string; readonly at: Pick<ProbeTry, 'ssid' | 'port'> } | null {
+): { readonly deviceId: string; readonly at: Pick<TriedBy, 'ssid' | 'port'> } | null {
   const cabled = new Set(links.flatMap(({ a, b }) => [`${a.deviceId} ${a.port}`, `${b.deviceId} ${b.port}`]));
   for (const [deviceId, document] of documents) {
     if (document.kind !== 'switch') continue;

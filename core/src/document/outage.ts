@@ -33,8 +33,13 @@ export const OUTAGE_SECONDS = { radio: 10, port: 10, clients: 30, device: 30, up
 /**
  * What is expected to be away when a device is told another document.
  * @param before null: it runs nothing of ours yet; then nothing of ours is away.
+ * @param routed VLANs that somebody else routes then: their clients find that one once they ask for it (RFC 826).
  */
-export function outagesOf(before: DeviceDocument | null, after: DeviceDocument): readonly Outage[] {
+export function outagesOf(
+  before: DeviceDocument | null,
+  after: DeviceDocument,
+  routed: ReadonlySet<number> = new Set(),
+): readonly Outage[] {
   if (!before || before.kind !== after.kind) return [];
   const radios = before.kind === 'ap' && after.kind === 'ap' ? radioOutages(before, after) : [];
   const moved = movedClasses(before, after);
@@ -44,7 +49,7 @@ export function outagesOf(before: DeviceDocument | null, after: DeviceDocument):
     ...deviceOutages(before, after),
     ...joinClients([...radios, ...classes]),
     ...portOutages(before, after),
-    ...gatewayOutages(before, after),
+    ...gatewayOutages(before, after, routed),
   ];
 }
 
@@ -201,7 +206,11 @@ function portOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
   ];
 }
 
-function gatewayOutages(before: DeviceDocument, after: DeviceDocument): Outage[] {
+/** VLANs that are without a gateway for some seconds, or from then on. */
+const without = (vlans: readonly number[], seconds: number | null): Outage[] =>
+  vlans.length > 0 ? [{ what: 'gateway', where: [], vlans: sorted(vlans), seconds }] : [];
+
+function gatewayOutages(before: DeviceDocument, after: DeviceDocument, routed: ReadonlySet<number>): Outage[] {
   const is = new Map(interfacesOf(after).map((each) => [each.vlan, each]));
   const gone: number[] = [];
   const moved: number[] = [];
@@ -229,7 +238,14 @@ function gatewayOutages(before: DeviceDocument, after: DeviceDocument): Outage[]
           .map(({ port }) => port)
       : [];
   return [
-    ...(gone.length > 0 ? [{ what: 'gateway' as const, where: [], vlans: sorted(gone), seconds: null }] : []),
+    ...without(
+      gone.filter((vlan) => routed.has(vlan)),
+      OUTAGE_SECONDS.clients,
+    ),
+    ...without(
+      gone.filter((vlan) => !routed.has(vlan)),
+      null,
+    ),
     // Clients learn of another router by half their lease at the latest (RFC 2131 §4.4.5, T1).
     ...(moved.length > 0
       ? [

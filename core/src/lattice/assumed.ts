@@ -14,7 +14,7 @@ import {
 import type { DeviceDocument, GatewayDocument, GatewayInterface } from '../document';
 import { parsePrefix } from '../address';
 import { policyRule, resolveRules, writeEnds, type PolicyRule } from '../rules';
-import { needsOf } from './needs';
+import { needsOf, type Need } from './needs';
 import type { Documents } from './strand';
 
 /** Devices of a site and its cables, with what is assumed to be there. */
@@ -85,7 +85,9 @@ function assumedDocument(site: ResolvedSite, box: SiteRouter, documents: Documen
   const transit = site.segments.find(({ id }) => id === box.meets?.segmentId);
   const vlans = [...routed, ...(transit ? [transit] : [])].map(({ vlan }) => vlan);
   const socket = documents.get(box.at?.deviceId ?? '')?.ports.find(({ name }) => name === box.at?.port);
-  const untagged = vlans.find((vlan) => vlan === socket?.untagged) ?? null;
+  // Without a word of it, it takes without a tag what its socket sends so, or else where it meets the gateway.
+  const plain = socket?.untagged ?? transit?.vlan ?? (routed.length === 1 ? vlans[0] : undefined);
+  const untagged = vlans.find((vlan) => vlan === plain) ?? null;
   return {
     format: 'iron-lattice.document/1',
     kind: 'gateway',
@@ -131,3 +133,11 @@ function assumedRules(site: ResolvedSite, { name, lets }: SiteRouter): readonly 
     return policyRule(rule, { name: `Assumed of ${name}: ${verdict} ${writeEnds(from)} → ${writeEnds(to)}` });
   });
 }
+
+/** What boxes of others need: to meet the gateway, where it is known at which port they are. */
+export const needsOfBoxes = (site: ResolvedSite): Need[] =>
+  (site.routers ?? []).filter(isOfOthers).flatMap(({ id, at, meets }): Need[] => {
+    const transit = at && site.segments.find((segment) => segment.id === meets?.segmentId);
+    const routes = segmentsOfRouter(site, id).length > 0;
+    return transit && routes ? [{ deviceId: id, vlan: transit.vlan, reasons: [{ kind: 'router' }] }] : [];
+  });

@@ -1,6 +1,6 @@
 import { askedVlans, interfacesOf, tunnelledVlans, type DeviceDocument } from '../document';
 import { segmentsOfSsid, type Link, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
-import { withAssumed } from './assumed';
+import { needsOfBoxes, withAssumed } from './assumed';
 import { needsOf } from './needs';
 import { reachesRouter, traceStrand, type Documents, type Gap } from './strand';
 
@@ -123,7 +123,7 @@ function gapsBySegment(
   const idByVlan = new Map(site.segments.map((segment) => [segment.vlan, segment.id]));
   const gaps = new Map<string, Gap[]>();
   const plant = withAssumed(site, roster, documents, links);
-  for (const { deviceId, vlan } of needsOf(site, roster, documents, links)) {
+  for (const { deviceId, vlan } of [...needsOf(site, roster, documents, links), ...needsOfBoxes(site)]) {
     if (reachesRouter(plant.documents, plant.links, deviceId, vlan)) continue;
     const strand = traceStrand(plant.documents, plant.links, deviceId, vlan);
     const id = idByVlan.get(vlan);

@@ -193,7 +193,7 @@ test('whoever routes what, and whatever stops it, people get what was answered b
           {
             ...{ id: 'a', verdict: 'deny', services: [{ protocol: 'tcp', ports: ['22'] }] },
             from: [{ kind: 'segment', name: from!.name }],
-            to: [{ kind: 'segment', name: to!.name }],
+            to: [{ kind: 'segment', name: to.name }],
           },
         ]
       : null;
@@ -211,7 +211,7 @@ test('whoever routes what, and whatever stops it, people get what was answered b
     const real = {
       ...REAL,
       faces: [...REAL.faces, ...ofBox],
-      ...(stops ? { stops: [`${from!.subnet} ${to!.subnet} tcp 22`] } : {}),
+      ...(stops ? { stops: [`${from!.subnet} ${to.subnet} tcp 22`] } : {}),
     };
     const { site, tries, addressOf } = setUp(operations, [real]);
     const places = Object.keys(SEATS) as Place[];

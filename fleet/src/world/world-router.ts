@@ -9,7 +9,6 @@ import {
   type RuleEnd,
 } from '@iron-lattice/core/rules';
 import { Joi } from '@iron-lattice/core/schema';
-import type { Box } from './box';
 
 /** A router of somebody else’s: no controller tells it anything, and it does what it does. */
 export interface WorldRouter {
@@ -101,12 +100,3 @@ function stopRule(name: string, text: string, i: number): PolicyRule[] {
   if (bad.length > 0 || flaws.length > 0) throw new RangeError(`“${text}” of ${name} cannot be read`);
   return rules.map((each) => policyRule(each, { name: `${name} stops ${text}` }));
 }
-
-/** A box of the world that is one. */
-export const routerBox = (router: WorldRouter): Box => ({
-  device: { serial: router.name, model: 'GW-4', mac: router.mac, firmware: '0' },
-  document: routerDocument(router),
-  router,
-  ...{ secrets: {}, rings: new Map(), powered: router.off !== true, cables: new Map() },
-  ...{ hangs: null, hung: [], island: [] },
-});

@@ -325,6 +325,13 @@ describe('where segments run', () => {
     expect(outcomeOf(shut).findings.map(({ message }) => message)).toContainEqual(
       `${crew!.name} stops at ${core.name} port 20`,
     );
+    // It has to meet the gateway as well.
+    const tagless: Operation = { ...open, to: { untagged: null, tagged: [crew!.id] } } as Operation;
+    const apart = outcomeOf(done(add(BOX), routed(crew, BOX.id), tagless)).findings;
+    expect(apart.find(({ message }) => message === `Management stops at ${core.name} port 20`)).toMatchObject({
+      ...{ reason: expect.stringContaining('Harbour box meets the gateway there') },
+      mend: { label: `carry 1 untagged on port 20 of ${core.name}` },
+    });
     const intent = done(add(BOX), routed(crew, BOX.id), open);
     expect(strand(intent, 10)).toMatchObject({ state: 'whole', gatewayId: BOX.id });
     expect(codes(intent)).not.toContain('lattice.not-carried');
@@ -335,6 +342,27 @@ describe('where segments run', () => {
     expect(strand(intent, 10)).toMatchObject({ state: 'whole', gatewayId: core.id });
     expect(codes(intent).filter((code) => code.startsWith('paths.router'))).toEqual([]);
   });
+});
+
+test('a segment that another router takes over is without one for a moment only, and so when it comes back', () => {
+  const awayBetween = (from: Intent, to: Intent): unknown[] => {
+    const told = Object.fromEntries(documents(from));
+    const input = { estate: to.estate, site: to.sites.get(siteId)!, roster, links: sample.links, told };
+    const { changes } = consequencesOf(input);
+    return changes.flatMap(({ outages }) => outages).map(({ what, vlans, seconds }) => [what, vlans, seconds]);
+  };
+  const plain = done(add(BOX), add(SWITCH));
+  const boxed = done(add(BOX), add(SWITCH), routed(crew, BOX.id));
+  const switched = done(add(BOX), add(SWITCH), routed(crew, SWITCH.id));
+  expect(awayBetween(plain, boxed)).toEqual([['gateway', [10], 30]]);
+  expect(awayBetween(plain, switched)).toEqual([['gateway', [10], 30]]);
+  expect(awayBetween(switched, plain)).toEqual([['gateway', [10], 30]]);
+  expect(awayBetween(boxed, plain)).toEqual([]);
+  const shut: Operation = {
+    ...{ type: 'segment.set', siteId, segmentId: crew!.id },
+    ...{ from: { addresses: crew!.addresses, routed: null }, to: { addresses: null, routed: 'nowhere' } },
+  };
+  expect(awayBetween(plain, done(add(BOX), add(SWITCH), shut))).toEqual([['gateway', [10], null]]);
 });
 
 describe('what is found of one', () => {

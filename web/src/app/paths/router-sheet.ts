@@ -293,7 +293,7 @@ export class RouterSheet {
   protected readonly heading = computed(() => this.router()?.name ?? 'Another router');
   protected readonly note = computed(() => {
     const router = this.router();
-    if (!router) return 'What routes some segments of this site in place of the gateway';
+    if (!router) return 'What routes some segments of this site in place of the gateway: once it is added, say which';
     return isOfOthers(router)
       ? 'All that is said of it is assumed: every answer counts with it'
       : 'It is told so, and does it';
