@@ -1,6 +1,6 @@
 import { askedVlans, interfacesOf, tunnelledVlans, type DeviceDocument } from '../document';
 import { segmentsOfSsid, type Link, type ResolvedSite, type RosterDevice, type Segment } from '../intent';
-import { needsOfBoxes, withAssumed } from './assumed';
+import { needsOfBoxes, withAssumed, withBoxes } from './assumed';
 import { needsOf } from './needs';
 import { reachesRouter, traceStrand, type Documents, type Gap } from './strand';
 
@@ -8,7 +8,7 @@ import { reachesRouter, traceStrand, type Documents, type Gap } from './strand';
 export type Crossing = 'untagged' | 'tagged' | 'asked' | 'tunnel' | 'broadcast' | 'routed' | 'served' | 'missing';
 
 export interface GridColumn {
-  /** `ssid:ID`, `device:ID`, `port:ID:NAME`, `service:addresses` or `service:internet`. */
+  /** `ssid:ID`, `device:ID`, `port:ID:NAME`, `router:ID` beside the gateway, `service:addresses` or `service:internet`. */
   readonly key: string;
   readonly group: string;
   readonly label: string;
@@ -42,7 +42,8 @@ export function latticeGrid(
   const gaps = gapsBySegment(site, roster, documents, links);
   const lacking = new Set([...gaps.values()].flat().map(({ end }) => `${end.deviceId} ${end.port}`));
   const columns = columnsOf(site, roster, documents, links, lacking);
-  const readers = columns.map((column) => readerOf(column, site, documents, gaps));
+  const boxed = withBoxes(site, documents, links).documents;
+  const readers = columns.map((column) => readerOf(column, site, documents, gaps, boxed));
   const shown = site.off.length === 0 ? site.segments : [...site.segments, ...site.off].sort((a, b) => a.vlan - b.vlan);
   const rows = shown.map((segment) => {
     if (segment.off) return { segment, cells: {}, missing: [] };
@@ -62,6 +63,7 @@ function readerOf(
   site: ResolvedSite,
   documents: Documents,
   gaps: ReadonlyMap<string, readonly Gap[]>,
+  boxed: Documents,
 ): (segment: Segment) => Crossing | null {
   const { deviceId, port: portName, key } = column;
   const document = deviceId === undefined ? undefined : documents.get(deviceId);
@@ -98,7 +100,8 @@ function readerOf(
     const joined = new Set(ssid ? segmentsOfSsid(ssid) : []);
     return ({ id }) => (joined.has(id) ? 'broadcast' : null);
   }
-  const all = [...documents.values()];
+  if (key.startsWith('router:')) return ({ routed }) => (`router:${routed ?? ''}` === key ? 'routed' : null);
+  const all = [...boxed.values()];
   if (key === 'service:addresses') {
     const served = new Set(
       all.flatMap((each) => [
@@ -171,6 +174,7 @@ function columnsOf(
     ...of('ap').map(device('Access points')),
     ...fromTheEdge(of('switch'), of('gateway'), links).flatMap(ports),
     ...of('gateway').map(device('Gateway')),
+    ...(site.routers ?? []).map(({ id, name }) => ({ key: `router:${id}`, group: 'Other routers', label: name })),
     { key: 'service:addresses', group: 'Services', label: 'addresses' },
     { key: 'service:internet', group: 'Services', label: 'internet' },
   ];

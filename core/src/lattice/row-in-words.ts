@@ -1,5 +1,5 @@
 import { parseIp } from '../address';
-import { servedFrom, type Segment } from '../intent';
+import { NOWHERE_ROUTED, servedFrom, type Segment } from '../intent';
 import type { GridColumn, GridRow } from './lattice-grid';
 import { poolsOf } from './segment-export';
 
@@ -40,7 +40,10 @@ export function rowInWords(row: GridRow, columns: readonly GridColumn[], fullnes
   const aps = met.filter(({ key, group }) => key.startsWith('device:') && group === 'Access points');
   const tunnelled = aps.filter(({ key }) => cells[key] === 'tunnel');
   const switches = new Set(met.flatMap(({ key, deviceId }) => (key.startsWith('port:') ? [deviceId] : [])));
-  const routers = met.filter(({ key, group }) => key.startsWith('device:') && group === 'Gateway');
+  const routers = met.filter(
+    ({ key, group }) => (key.startsWith('device:') && group === 'Gateway') || key.startsWith('router:'),
+  );
+  const unrouted = segment.routed === NOWHERE_ROUTED ? 'carried only' : 'routed by no gateway';
   const parts = [
     ...(ssids.length > 0 ? [`on ${ssids.map(({ label }) => label).join(' and ')}`] : []),
     ...(aps.length > 0 ? [count(aps.length, 'AP')] : []),
@@ -48,7 +51,7 @@ export function rowInWords(row: GridRow, columns: readonly GridColumn[], fullnes
       ? [`${tunnelled.length === aps.length ? '' : `${tunnelled.length} of them `}in a tunnel`]
       : []),
     ...(switches.size > 0 ? [`${switches.size} ${switches.size === 1 ? 'switch' : 'switches'}`] : []),
-    routers.length > 0 ? `routed by ${routers.map(({ label }) => label).join(', ')}` : 'routed by no gateway',
+    routers.length > 0 ? `routed by ${routers.map(({ label }) => label).join(', ')}` : unrouted,
     addressWords(segment),
     ...(fullness && fullness.capacity > 0 ? [`${Math.round((100 * fullness.used) / fullness.capacity)}% used`] : []),
     ...(missing.length > 0 ? [`missing at ${missing.map(({ group, label }) => `${group} ${label}`).join(', ')}`] : []),

@@ -30,7 +30,7 @@ function nextOf(world: Pick<Network, 'paths'>, box: Box, target: string): string
 }
 
 /** The VLAN in which a router has another one’s address on a link. */
-function linkTo({ document }: Box, address: string): number | null {
+export function linkTo({ document }: Box, address: string): number | null {
   if (document.kind === 'switch' && document.onward?.to === address) return document.onward.vlan;
   const ip = parseIp(address);
   const face = interfacesOf(document).find((each) => ip && contains(parsePrefix(each.address)!, ip));

@@ -101,6 +101,8 @@ describe('a box of others', () => {
     expect(hops('crew', addressOf('cameras'))).toBe(`1  10.1.10.1\n2  10.1.1.1\n3  ${addressOf('cameras')}`);
     expect(hops('cameras', addressOf('crew'))).toBe(`1  10.1.30.1\n2  10.1.1.9\n3  ${addressOf('crew')}`);
     expect(hops('crew', '198.51.100.7')).toBe('1  10.1.10.1\n2  10.1.1.1\n3  203.0.113.1\n4  198.51.100.7');
+    expect(world.asking.ping(gateway.serial, '10.1.1.9')).toBe(true);
+    expect(world.asking.ping(gateway.serial, '10.1.1.10')).toBe(false);
     // Nothing of it is told to the controller: no neighbour, no address that it would look for.
     expect(world.neighboursOf(core.serial).map(({ chassis }) => chassis)).not.toContain(REAL.mac);
   });
@@ -118,6 +120,7 @@ describe('a box of others', () => {
     expect(tries('crew', camera).ok).toBe(false);
     expect(tries('crew', till).ok).toBe(true);
     world.alter('R-1', { on: false });
+    expect(world.asking.ping(gateway.serial, '10.1.1.9')).toBe(false);
     expect(tries('crew', till)).toMatchObject({ ok: false });
     expect(tries('cameras', till).text).toContain('which is nobody’s');
     expect(() => world.alter(core.serial, { on: false })).toThrow(/no router of others/);

@@ -4,7 +4,7 @@ import { ask, consequencesOf, reachMatrix } from '../../assess';
 import { judgingSite } from '../../assess/led-across';
 import { randomFrom } from '../../base';
 import type { GatewayDocument, SwitchDocument } from '../../document';
-import { traceStrand, withAssumed } from '../../lattice';
+import { latticeGrid, rowInWords, traceStrand, withAssumed } from '../../lattice';
 import { compileSite } from '../../rollout';
 import { pointOf, type Packet } from '../../rules';
 import { appliedWith, refusedWith, sampleId, sampleSite } from '../../testing';
@@ -334,6 +334,14 @@ describe('where segments run', () => {
     });
     const intent = done(add(BOX), routed(crew, BOX.id), open);
     expect(strand(intent, 10)).toMatchObject({ state: 'whole', gatewayId: BOX.id });
+    const grid = latticeGrid(at(intent), roster, documents(intent), sample.links);
+    const row = grid.rows.find(({ segment }) => segment.id === crew!.id)!;
+    expect([row.missing, row.cells[`router:${BOX.id}`], row.cells['service:addresses']]).toEqual([
+      [],
+      'routed',
+      'served',
+    ]);
+    expect(rowInWords(row, grid.columns, null)).toContain('routed by Harbour box');
     expect(codes(intent)).not.toContain('lattice.not-carried');
   });
 

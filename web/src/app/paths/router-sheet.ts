@@ -167,9 +167,9 @@ const FIELDS = ['name', 'deviceId', 'meets', 'at', 'behind', 'lets', 'purpose'];
             @if (flaw(); as wrong) {
               <p class="flaw" role="alert">{{ wrong }}</p>
             }
-            @if (tries(); as found) {
+            @if (results(); as found) {
               <ul aria-label="What came of it">
-                @for (each of found.results; track $index) {
+                @for (each of found; track $index) {
                   <li>
                     <b [class]="each.is === 'so' ? 'good' : each.is === 'other' ? 'bad' : 'soft'">{{
                       each.is === 'so' ? 'so' : each.is === 'other' ? 'otherwise' : 'not tried'
@@ -297,6 +297,11 @@ export class RouterSheet {
     return isOfOthers(router)
       ? 'All that is said of it is assumed: every answer counts with it'
       : 'It is told so, and does it';
+  });
+  /** What is otherwise than assumed first. */
+  protected readonly results = computed(() => {
+    const rank = { other: 0, unknown: 1, so: 2 };
+    return this.tries() && [...this.tries()!.results].sort((a, b) => rank[a.is] - rank[b.is]);
   });
   protected readonly sum = computed(() => {
     const found = this.tries();
