@@ -47,6 +47,39 @@ test('who reaches whom at another site is seen place by place, and a guarantee t
   await expect(against).toBeHidden();
 });
 
+test('how long anybody may wait while a hub fails or a tunnel is cut is guaranteed, and what is longer is said', async ({
+  desk,
+  page,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Petrel', 'Rules');
+  await desk.press('Guarantees');
+  const ask = async (seconds: string): Promise<void> => {
+    await page.getByRole('combobox', { name: 'New guarantee' }).click();
+    await page.getByRole('option', { name: 'Always reaches' }).click();
+    await page.getByRole('combobox', { name: 'At', exact: true }).click();
+    await page.getByRole('option', { name: 'Calder Skerry' }).click();
+    await page.getByRole('combobox', { name: 'Even when' }).click();
+    await page.getByRole('option', { name: 'any one hub fails' }).click();
+    await page.getByLabel('Waits at most, s').fill(seconds);
+    await page.getByRole('combobox', { name: 'From' }).fill('Crew,');
+    await page.getByRole('combobox', { name: 'To', exact: true }).fill('Crew,');
+    await page.getByRole('combobox', { name: 'Services', exact: true }).fill('tcp 443;');
+    await desk.press('Guarantee at this site');
+  };
+  await ask('8');
+  const line = (seconds: number) =>
+    page
+      .getByRole('listitem')
+      .filter({ hasText: `though any hub fails or a tunnel is cut, after ${seconds} s at the most` });
+  await expect(line(8).getByText('holds')).toBeVisible();
+  await ask('2');
+  await expect(line(2).getByText('broken')).toBeVisible();
+  await expect(line(2).getByText(/^When .* (fails|is cut), nothing gets there and back for 6 s\.$/)).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(line(2)).toBeHidden();
+});
+
 test('a walk goes on board and ends at another site, judged by both gateways', async ({ desk, page }) => {
   await desk.signIn();
   await desk.openSite('Petrel', 'Bench');

@@ -1,5 +1,7 @@
 import { subtractRanges, type IpRange } from '../address';
 import { gatewayAddresses, rangesOfSegment, type JoinedEstate, type KeptGuarantee, type ResolvedSite } from '../intent';
+import { hubSets, type AcrossStanding } from './hub-sets';
+import { waitsAcross } from './waits-across';
 import {
   addressSpans,
   blamed,
@@ -23,15 +25,6 @@ import { attachedOf } from './attached-end';
 import { ALL_UP, ledAcross, type JudgingSite, type LedAcross } from './led-across';
 import type { PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
-
-/** How a guarantee stands that reaches from one site to another. */
-export interface AcrossStanding {
-  readonly state: 'holds' | 'broken' | 'void';
-  readonly packet?: string;
-  readonly ruleId?: string;
-  readonly why?: string;
-  readonly at?: string;
-}
 
 /** What a guarantee is about, at the two sites. */
 interface Meant {
@@ -71,7 +64,7 @@ export function proveAcross(
     if (results.size >= MOST_PROVEN) results.clear();
     results.set(key, (standing = provenIn(states, guarantee, here, there)));
   }
-  return standing;
+  return standing.state === 'holds' ? waitsAcross(guarantee, estate, here.site.id, there.site.id) : standing;
 }
 
 /** What tunnels lead while all are up, and while hubs between the two fail. */
@@ -89,17 +82,8 @@ function statesOf(
 ): readonly LedState[] {
   const states: LedState[] = [{ led: ledAcross(estate, here, there, ALL_UP), failed: [] }];
   if (kind !== 'always' || !fails) return states;
-  const { members = [], joins = {} } = estate;
-  const ends = new Set([here.site.id, there.site.id]);
-  // Of all hubs only those matter that one of the two is joined to: others are on no way between them.
-  const own = members.filter(({ siteId }) => ends.has(siteId));
-  const near = new Set(own.flatMap(({ hubs }) => hubs));
-  const hubs = members.filter(({ id, siteId, role }) => role === 'hub' && near.has(id) && !ends.has(siteId));
-  const sets = hubs.flatMap((one, i) => [
-    [one],
-    ...(fails === 2 ? hubs.slice(i + 1).map((other) => [one, other]) : []),
-  ]);
-  for (const set of sets) {
+  const { joins = {} } = estate;
+  for (const set of hubSets(estate, here.site.id, there.site.id, fails)) {
     const down = new Set(set.map(({ id }) => id));
     const led = ledAcross(estate, here, there, (a, b) => !down.has(a) && !down.has(b));
     states.push({ led, failed: set.map(({ id }) => joins[id]?.name ?? '') });

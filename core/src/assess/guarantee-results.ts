@@ -71,7 +71,9 @@ export function guaranteeWords(
     apart ? ', but within one segment' : '',
   ].join('');
   const though =
-    toSite && kind === 'always' && fails ? `, though any ${fails === 2 ? 'two hubs fail' : 'hub fails'}` : '';
+    toSite && kind === 'always' && fails
+      ? `, though any ${fails === 2 ? 'two hubs fail' : 'hub fails'}${typeof within === 'number' ? ` or a tunnel is cut, after ${within} s at the most` : ''}`
+      : '';
   if (kind === 'only') return `Only ${ends(from)} reaches ${ends(to)}${place}${what}${spared}`;
   return `${ends(from)} ${kind === 'never' ? 'never' : 'always'} reaches ${ends(to)}${place}${what}${spared}${though}`;
 }

@@ -181,9 +181,9 @@ describe('a guarantee that reaches another site', () => {
   test('though hubs fail it holds while another has both, and not where there is one', () => {
     const two = appliedWith(roster, sample.intent, ...sampleJoin(2, 2));
     const far = { site: siteIds[3]!, name: joined.sites.get(siteIds[3]!)!.segments[1]!.name };
-    const of = (intent: Intent, fails: 1 | 2) => {
+    const of = (intent: Intent, fails: 1 | 2, within: number | null = null) => {
       const given: KeptGuarantee = {
-        ...{ id: sampleId(50, 1), kind: 'always', from: [segment(names[0]!)], to: [segment(far.name)], fails },
+        ...{ id: sampleId(50, 1), kind: 'always', from: [segment(names[0]!)], to: [segment(far.name)], fails, within },
         ...{ services: [{ protocol: 'tcp', ports: ['22'] }], toSite: far.site },
       };
       const now = appliedWith(roster, intent, { type: 'guarantee.add', siteId: siteIds[2]!, guarantee: given });
@@ -212,6 +212,21 @@ describe('a guarantee that reaches another site', () => {
       ...{ type: 'member.set', memberId: member(3), from: { found: {} }, to: { found: { wan1: '203.0.113.77' } } },
     });
     expect(of(found, 2)).toMatchObject({ state: 'holds' });
+    // Three questions, one every 2 s, are without an answer before anybody looks elsewhere; where the tunnel of one's own is cut, too.
+    expect(of(two, 1, 8)).toMatchObject({
+      state: 'holds',
+      words: expect.stringMatching(/, though any hub fails or a tunnel is cut, after 8 s at the most$/),
+    });
+    expect(of(two, 1, 5)).toMatchObject({
+      state: 'broken',
+      why: 'When Site 0 fails, nothing gets there and back for 6 s.',
+    });
+    expect(of(found, 1, 8)).toMatchObject({ state: 'holds' });
+    const one = appliedWith(roster, sample.intent, ...sampleJoin(1, 3));
+    expect(of(one, 1, 60)).toMatchObject({
+      state: 'broken',
+      why: expect.stringMatching(/^When Site 0 fails: No tunnel/),
+    });
   });
 
   test('of the estate it is asked at each site, and is of the site itself where that is meant', () => {
@@ -230,6 +245,9 @@ describe('a guarantee that reaches another site', () => {
     );
     expect(refusedWith(roster, joined, add(given({ toSite: sampleId(9, 99) })))).toBe(
       'toSite: The site that it reaches is no longer there.',
+    );
+    expect(refusedWith(roster, joined, add(given({ kind: 'always', fails: 1, within: 1801 })))).toContain(
+      'Say how many seconds somebody may wait, 0 to 1800.',
     );
     expect(refusedWith(roster, joined, add(given({ to: [{ kind: 'internet' }] })))).toContain(
       'say what is reached there',

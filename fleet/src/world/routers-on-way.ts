@@ -2,6 +2,7 @@ import { contains, parseIp, parsePrefix } from '@iron-lattice/core/address';
 import { interfacesOf } from '@iron-lattice/core/document';
 import type { Box, Spot } from './box';
 import type { Network } from './network';
+import { isPrivate } from './outside';
 
 /** Routers that something passes at most inside a site. */
 const MOST = 8;
@@ -24,7 +25,7 @@ export function isOnLink({ document }: Box, target: string): boolean {
 function nextOf(world: Pick<Network, 'paths'>, box: Box, target: string): string | null {
   const { document, router } = box;
   if (document.kind === 'switch') return document.onward?.to ?? null;
-  if (router) return router.onward ?? null;
+  if (router) return router.ownWayOut && !isPrivate(target) ? null : (router.onward ?? null);
   const told = world.paths.of(box)?.toldTo(parseIp(target)!);
   return told?.kind === 'neighbour' ? told.address : null;
 }

@@ -159,6 +159,28 @@ describe('a box of others', () => {
   });
 });
 
+test('a site without a gateway of ours lives behind a box of others: devices have addresses, and reach the controller', () => {
+  const all = sample.site.segments.map(({ id }) => id);
+  const own = [add({ ...BOX, meets: null, ownWayOut: true })].concat(
+    all.map((segmentId) => ({
+      ...{ type: 'segment.set', siteId, segmentId },
+      ...{ from: { routed: null }, to: { routed: BOX.id } },
+    })),
+  );
+  const faces = sample.site.segments.map((segment) => face(segment));
+  const { world, tries, addressOf } = setUp(own, [{ ...REAL, faces, ownWayOut: true }]);
+  const ap = roster.at(-1)!.serial;
+  world.power(gateway.serial, false);
+  expect(world.addressOf(ap)).toMatch(/^10\.1\.1\./);
+  expect(world.reachesController(ap)).toBe(true);
+  expect(tries('crew', addressOf('tills')).ok).toBe(true);
+  expect(tries('crew', '198.51.100.7').ok).toBe(true);
+  world.alter('R-1', { stops: ['10.1.1.0/24 any'] });
+  expect(world.reachesController(ap)).toBe(false);
+  world.alter('R-1', { stops: [], on: false });
+  expect(world.reachesController(ap)).toBe(false);
+});
+
 describe('a switch that routes', () => {
   test('answers at the gateway addresses, gives addresses, and hands on what it has not', () => {
     const { tries, addressOf, hops } = setUp([add(SWITCH), routed('crew', SWITCH.id), routed('tills', SWITCH.id)], []);

@@ -20,8 +20,9 @@ export const applyGuarantee = editsOfList<GuaranteeOperation, KeptGuarantee, 'sc
 function check(intent: Intent, site: SitePart | null, guarantee: KeptGuarantee): Flaw[] {
   const { id, kind, from, to, services, besides, within, toSite } = guarantee;
   const of: OfBook = site ? { siteId: site.id } : { book: 'before' };
+  const isSaid = within !== undefined && within !== null;
   const waits =
-    kind === 'served' && !(typeof within === 'number' && within >= 0 && within <= MOST_WITHIN)
+    (kind === 'served' || isSaid) && !(typeof within === 'number' && within >= 0 && within <= MOST_WITHIN)
       ? [flaw('guarantee.within', `Say how many seconds somebody may wait, 0 to ${MOST_WITHIN}.`, 'within')]
       : [];
   const wrong = (where: OfBook, ends: Pick<Rule, 'from' | 'to'>): Flaw[] =>
@@ -54,7 +55,9 @@ function normalised({ tag, toSite, besides, apart, within, fails, ...guarantee }
     ...(besides && besides.length > 0 ? { besides } : {}),
     ...(apart ? { apart } : {}),
     ...(guarantee.kind === 'served' ? { within: within ?? null, ...(fails === 2 ? { fails } : {}) } : {}),
-    ...(guarantee.kind === 'always' && toSite && fails ? { fails } : {}),
+    ...(guarantee.kind === 'always' && toSite && fails
+      ? { fails, ...(typeof within === 'number' ? { within } : {}) }
+      : {}),
     ...(tag?.trim() ? { tag: tag.trim() } : {}),
   };
 }

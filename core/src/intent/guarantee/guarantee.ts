@@ -15,7 +15,7 @@ export interface KeptGuarantee extends Purposed {
   readonly besides?: readonly RuleEnd[] | null;
   /** Of segments that differ: what stays in one does not count. */
   readonly apart?: boolean | null;
-  /** Of `served`: seconds that somebody waits at the most. */
+  /** Of `served`: seconds that somebody waits at the most; the same of what is `always` reached at another site, though hubs fail or a tunnel is cut. */
   readonly within?: number | null;
   /** Of `served`, how many uplinks may fail at once; of what is `always` reached at another site, how many hubs that are neither of the two. */
   readonly fails?: 1 | 2 | null;

@@ -263,6 +263,30 @@ describe('who reaches whom', () => {
     expect(asked(intent, crew!.name, 'internet').there.map(({ at }) => at)).toEqual(['Harbour box']);
   });
 
+  test('a site without a gateway of ours is one that boxes of others route: it lacks none, and answers follow what is assumed', () => {
+    const rest = roster.filter(({ id }) => id !== gateway.id);
+    const alone = { ...BOX, meets: null, ownWayOut: true };
+    const all = sample.site.segments.map((segment) => routed(segment, BOX.id));
+    const intent = done(stop, add(alone), ...all);
+    const input = {
+      ...{ estate: intent.estate, site: intent.sites.get(siteId)!, roster: rest },
+      ...{ links: sample.links.filter(({ a, b }) => ![a.deviceId, b.deviceId].includes(gateway.id)), told: {} },
+    };
+    const found = consequencesOf(input).findings.map(({ code }) => code);
+    expect(found).not.toContain('lattice.no-gateway');
+    const { places, draft } = reachMatrix({ site: at(intent), roster: rest, live: null }, null);
+    const of = (from: string, to: string) => {
+      const [i, j] = [from, to].map((name) => places.findIndex((each) => each.name === name));
+      return draft[i!]![j!];
+    };
+    expect([of(tills!.name, crew!.name), of(crew!.name, 'Internet'), of('Internet', crew!.name)]).toEqual([
+      ...['all', 'all', 'none'],
+    ]);
+    const some = done(add(alone), ...all.slice(1));
+    const lacks = consequencesOf({ ...input, estate: some.estate, site: some.sites.get(siteId)! }).findings;
+    expect(lacks.map(({ code }) => code)).toContain('lattice.no-gateway');
+  });
+
   test('whatever routers there are, each packet fares as the sets of packets say', () => {
     const random = randomFrom(7);
     const addresses = [

@@ -28,11 +28,13 @@ interface GuaranteeText {
   readonly fails: 1 | 2;
   /** Of one to another site: hubs that fail; null: none. */
   readonly hubs: 1 | 2 | null;
+  /** Seconds that somebody waits then at the most; empty: as long as it takes to go another way. */
+  readonly wait: string;
   readonly purpose: string;
 }
 const NEW: GuaranteeText = {
   ...{ kind: 'never', from: '', to: '', toSite: null, services: 'any', besides: '' },
-  ...{ within: `${USUAL_WITHIN}`, fails: 1, hubs: null, purpose: '' },
+  ...{ within: `${USUAL_WITHIN}`, fails: 1, hubs: null, wait: '', purpose: '' },
 };
 
 /** A guarantee that is to be added: at the site in front, at every site, or at those with a tag. */
@@ -103,6 +105,18 @@ const NEW: GuaranteeText = {
             [value]="typed.hubs"
             (chosen)="put({ hubs: $event })"
           />
+          @if (typed.hubs !== null) {
+            <il-text-cell
+              label="Waits at most, s"
+              for="guarantee-wait"
+              example="any while"
+              hint="Then a tunnel may be cut as well, as unluckily as questions may fall"
+              [mono]="true"
+              [flaw]="problem()?.of('within')"
+              [value]="typed.wait"
+              (typed)="put({ wait: $event })"
+            />
+          }
         }
         <il-traffic-cell
           of="services"
@@ -257,7 +271,7 @@ export class GuaranteeForm {
   }
 
   protected async add(everywhere: boolean): Promise<void> {
-    const { kind, from, to, toSite, services, besides, within, fails, hubs, purpose } = this.text();
+    const { kind, from, to, toSite, services, besides, within, fails, hubs, wait, purpose } = this.text();
     const known = this.facts.known();
     const there = this.there() ?? known;
     const read = readServices(services);
@@ -271,7 +285,9 @@ export class GuaranteeForm {
       to: isServed ? [{ kind: 'internet' }] : readEnds(to, there),
       services: isServed ? [{ protocol: 'any' }] : read.services,
       ...(toSite === null || isServed ? {} : { toSite }),
-      ...(toSite !== null && kind === 'always' && hubs !== null ? { fails: hubs } : {}),
+      ...(toSite !== null && kind === 'always' && hubs !== null
+        ? { fails: hubs, ...(wait.trim() === '' ? {} : { within: numberTyped(wait) ?? -1 }) }
+        : {}),
       ...(isServed ? { within: numberTyped(within) ?? -1, fails } : {}),
       ...(spared.length > 0 && !isServed ? { besides: spared } : {}),
       ...(everywhere && this.tag().trim() ? { tag: this.tag().trim() } : {}),
