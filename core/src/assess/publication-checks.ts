@@ -1,6 +1,6 @@
 import { isUnanswered, parseIp } from '../address';
 import {
-  isRoutedByGateway,
+  leavesByGateway,
   portsOutside,
   protocolsOf,
   publicationsOf,
@@ -42,7 +42,7 @@ export function publicationFindings(context: CheckContext, view: PolicyView): Fi
       .flatMap((each) => {
         if (deviceId !== holder) return [elsewhere(context, each)];
         const segment = segmentWith(site.segments, each.address);
-        if (!segment || !isRoutedByGateway(segment)) return [nowhere(context, each)];
+        if (!segment || !leavesByGateway(site, segment)) return [nowhere(context, each)];
         return [
           ...unread(context, view, each),
           ...keptOut(context, view, each),

@@ -1,5 +1,5 @@
 import { rangeOf, parsePrefix, type IpRange } from '../address';
-import { isRoutedByGateway, uplinkSettings, type KeptGuarantee, type ResolvedSite, type RosterDevice } from '../intent';
+import { leavesByGateway, uplinkSettings, type KeptGuarantee, type ResolvedSite, type RosterDevice } from '../intent';
 import type { GatewayPathsView, PathView, Rehearsed } from '../paths';
 import { holderOf } from '../rollout';
 import { resolveRules, type RuleEnd, type RuleNames } from '../rules';
@@ -96,7 +96,7 @@ function isMeant(from: readonly RuleEnd[], names: RuleNames, site: ResolvedSite)
   return ({ segmentId }) => {
     const segment = site.segments.find(({ id }) => id === segmentId)!;
     const subnet = parsePrefix(segment.subnet);
-    return isRoutedByGateway(segment) && subnet !== null && meets(wanted.source, rangeOf(subnet));
+    return leavesByGateway(site, segment) && subnet !== null && meets(wanted.source, rangeOf(subnet));
   };
 }
 

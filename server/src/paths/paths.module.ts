@@ -26,6 +26,7 @@ export const paths: Stage = {
     `DELETE FROM path_change WHERE heard_at < now() - interval '90 days'`,
     `DELETE FROM path_drill WHERE at < now() - interval '90 days'`,
     `DELETE FROM path_octets WHERE day < current_date - 100`,
+    `DELETE FROM router_try WHERE at < now() - interval '90 days'`,
     `DELETE FROM path_rehearsal_run WHERE at < now() - interval '90 days'`,
   ],
   open: ({ database, drafts, intents, rosters, secrets, lines, commands, heavy, bus, failed }) => {

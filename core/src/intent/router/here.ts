@@ -39,3 +39,9 @@ export const routerRoutes = (site: Routed): RouterRoute[] =>
 /** Whether a gateway knows a way to a segment: it routes it, or somebody does whom it meets. */
 export const isReachedByGateway = (site: Pick<SitePart, 'routers'>, segment: Segment): boolean =>
   isRoutedByGateway(segment) || Boolean(routerOfSegment(site, segment)?.meets);
+
+/** Whether what a segment says to the internet leaves by the gateway: it routes it, or somebody does whom it meets and who has no line of its own. */
+export function leavesByGateway(site: Pick<SitePart, 'routers'>, segment: Segment): boolean {
+  const router = routerOfSegment(site, segment);
+  return router ? Boolean(router.meets) && !router.ownWayOut : isRoutedByGateway(segment);
+}

@@ -263,6 +263,30 @@ describe('who reaches whom', () => {
     expect(asked(intent, crew!.name, 'internet').there.map(({ at }) => at)).toEqual(['Harbour box']);
   });
 
+  test('what is published leads through a box that hands on to the gateway, and nowhere where that has a line of its own', () => {
+    const published: Operation = {
+      ...{ type: 'publication.add', siteId },
+      publication: {
+        ...{
+          id: sampleId(8, 1),
+          deviceId: gateway.id,
+          name: 'Shop',
+          ports: ['wan1'],
+          protocol: 'tcp',
+          outside: '8443',
+        },
+        ...{ address: '10.1.10.5', inside: 443, from: [{ kind: 'internet' }] },
+      },
+    };
+    const found = (more: Partial<SiteRouter>): string[] =>
+      outcomeOf(done(add({ ...BOX, ...more }), routed(crew, BOX.id), published))
+        .findings.filter(({ place }) => place.kind === 'publication')
+        .map(({ code }) => code);
+    const away = found({ ownWayOut: true });
+    expect(away).toHaveLength(1);
+    expect(found({})).not.toContain(away[0]);
+  });
+
   test('a site without a gateway of ours is one that boxes of others route: it lacks none, and answers follow what is assumed', () => {
     const rest = roster.filter(({ id }) => id !== gateway.id);
     const alone = { ...BOX, meets: null, ownWayOut: true };
