@@ -11,7 +11,7 @@ import {
   type Segment,
   type SiteRouter,
 } from '../intent';
-import type { DeviceDocument, GatewayDocument, GatewayInterface } from '../document';
+import type { GatewayDocument, GatewayInterface } from '../document';
 import { parsePrefix } from '../address';
 import { policyRule, resolveRules, writeEnds, type PolicyRule } from '../rules';
 import { needsOf, type Need } from './needs';

@@ -18,7 +18,7 @@ import type { Namer } from './named';
 import { heldBy, OnTheWay, type Place } from './on-the-way';
 import { isOfInside, isPrivate, isSix, noWay } from './outside';
 import { answersFrom, handedOn } from './handed-on';
-import { facesOf, innerWay, isOnLink, linkTo } from './routers-on-way';
+import { facesOf, innerWay, isOnLink } from './routers-on-way';
 import { flowTo, hopsTo } from './tracing';
 import type { Policing } from './policing';
 import { spotOf } from './tunnels';
@@ -369,8 +369,6 @@ export class Asking {
       return offers(new Set(client?.offers ?? []));
     }
     if (serial !== undefined) return offers(new Set());
-    const link = linkTo(gateway, target);
-    if (link !== null && this.world.routerAt({ box: gateway, vlan: link }, target)) return offers(new Set());
     const across = this.across(gateway, from, target, wanted);
     if (across) return across;
     const byRoute = this.byRoute(gateway, target, wanted);

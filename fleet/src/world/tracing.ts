@@ -6,7 +6,7 @@ import type { Wanted } from './asked';
 import type { Spot } from './box';
 import type { Network } from './network';
 import { face6Of, isPrivate, isSix } from './outside';
-import { facesOf, innerWay, isOnLink } from './routers-on-way';
+import { facesOf, innerWay, isOnLink, metAt } from './routers-on-way';
 
 /** Whose way is followed. */
 interface Traced {
@@ -23,7 +23,7 @@ export function hopsTo(world: Network, asker: Traced, target: string, arrived: b
   if (!gateway || !face) return [];
   if (face === target) return [face];
   const { path } = innerWay(world, gateway, target);
-  const before = [face, ...path.slice(1).map((spot) => metAt(world, spot))];
+  const before = [face, ...path.slice(1).map((spot) => metAt(spot))];
   const last = path.at(-1)!;
   const there = (hops: readonly string[]): string[] => [
     ...before,
@@ -40,22 +40,12 @@ export function hopsTo(world: Network, asker: Traced, target: string, arrived: b
     const source = six ? asker.address6 : asker.address;
     const across = walkAcross(world, last.box, source ?? '', target).path;
     const inner = innerWay(world, { box: across.at(-1)!, vlan: 0 }, target).path.slice(1);
-    return there([
-      ...across.slice(1).flatMap((box) => facesOf(box)[0] ?? []),
-      ...inner.map((spot) => metAt(world, spot)),
-    ]);
+    return there([...across.slice(1).flatMap((box) => facesOf(box)[0] ?? []), ...inner.map((spot) => metAt(spot))]);
   }
   const inside = world.seenFrom(last.box.device.serial).some((each) => each.address === target);
   if (inside || isPrivate(target) || !given || given.address === null) return there([]);
   if (!paths?.carries(uplink.port)) return before;
   return there([given.gateway]);
-}
-
-/** The address at which a router is met in the VLAN in which something comes to it. */
-function metAt(world: Pick<Network, 'faceOf'>, spot: Spot): string {
-  const { document } = spot.box;
-  const own = document.kind === 'switch' && document.onward?.vlan === spot.vlan ? document.onward.address : null;
-  return own?.split('/')[0] ?? world.faceOf(spot) ?? facesOf(spot.box)[0] ?? '';
 }
 
 /** What somebody’s packets are to a gateway that chooses how they leave. */

@@ -1,4 +1,4 @@
-import { formatPrefix, parsePrefix } from '@iron-lattice/core/address';
+import { contains, formatPrefix, parseIp, parsePrefix } from '@iron-lattice/core/address';
 import type { GatewayDocument } from '@iron-lattice/core/document';
 import {
   policyRule,
@@ -58,9 +58,18 @@ export const routerShape = Joi.object({
 /** The port that it is plugged in with. */
 export const ROUTER_PORT = 'lan';
 
+/** Where it meets the router that it hands on to; null: on no link of its. */
+export function meetsAt({ faces, onward }: WorldRouter): WorldRouter['faces'][number] | null {
+  const ip = onward === undefined ? null : parseIp(onward);
+  return faces.find(({ address }) => ip && contains(parsePrefix(address)!, ip)) ?? null;
+}
+
 /** What such a router does, in the words in which a gateway of ours would be told it. */
-export function routerDocument({ name, faces, untagged, stops = [] }: WorldRouter): GatewayDocument {
-  const vlans = faces.map(({ vlan }) => vlan);
+export function routerDocument(router: WorldRouter): GatewayDocument {
+  const { name, untagged, stops = [] } = router;
+  const vlans = router.faces.map(({ vlan }) => vlan);
+  // Where it hands on itself, nobody sends through it.
+  const faces = router.faces.filter((face) => face !== meetsAt(router));
   return {
     format: 'iron-lattice.document/1',
     kind: 'gateway',

@@ -114,21 +114,26 @@ const NONE: readonly string[] = [];
 /** Parts and members never change once they are there. */
 const remembered = new WeakMap<
   Member,
-  Pick<SitePart, 'segments' | 'uplinks' | 'name' | 'pair'> & { readonly spans: readonly string[]; readonly join: Join }
+  Pick<SitePart, 'segments' | 'uplinks' | 'name' | 'pair' | 'routers'> & {
+    readonly spans: readonly string[];
+    readonly join: Join;
+  }
 >();
 
 function rememberedJoin(member: Member, site: SitePart, spans: readonly string[]): Join {
-  const { segments, uplinks, name, pair } = site;
+  const { segments, uplinks, name, pair, routers } = site;
   const known = remembered.get(member);
   if (
     known?.segments === segments &&
     known.uplinks === uplinks &&
     known.pair === pair &&
+    known.routers === routers &&
     known.name === name &&
     known.spans === spans
   )
     return known.join;
   const join = joinOf(member, site, spans);
-  remembered.set(member, { segments, ...(uplinks ? { uplinks } : {}), ...(pair ? { pair } : {}), name, spans, join });
+  const optional = { ...(uplinks ? { uplinks } : {}), ...(pair ? { pair } : {}), ...(routers ? { routers } : {}) };
+  remembered.set(member, { segments, ...optional, name, spans, join });
   return join;
 }

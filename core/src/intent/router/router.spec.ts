@@ -374,7 +374,7 @@ describe('where segments run', () => {
       `${crew!.name} stops at ${core.name} port 20`,
     );
     // It has to meet the gateway as well.
-    const tagless: Operation = { ...open, to: { untagged: null, tagged: [crew!.id] } } as Operation;
+    const tagless: Operation = { ...open, to: { untagged: null, tagged: [crew!.id] } };
     const apart = outcomeOf(done(add(BOX), routed(crew, BOX.id), tagless)).findings;
     expect(apart.find(({ message }) => message === `Management stops at ${core.name} port 20`)).toMatchObject({
       ...{ reason: expect.stringContaining('Harbour box meets the gateway there') },
