@@ -238,7 +238,7 @@ function thereAndBack(
   return { there: steps, back: returning };
 }
 
-function stepOf(view: PolicyView, { at, name, rule, passed }: PassageStop, gateway: string): AskStep {
+function stepOf(view: PolicyView, { at, name, rule, passed, why }: PassageStop, gateway: string): AskStep {
   const title = passed ? 'Passed' : 'Stopped';
   if (at === 'within')
     return {
@@ -252,7 +252,8 @@ function stepOf(view: PolicyView, { at, name, rule, passed }: PassageStop, gatew
     };
   if (at === 'nowhere')
     return { at: name, passed, title, detail: `“${name}” is routed by nobody: nothing gets in or out.`, ruleId: null };
-  if (at === 'router') return { at: name, passed, title, detail: routerDetail(view, name, rule, passed), ruleId: null };
+  if (at === 'router')
+    return { at: name, passed, title, detail: why ?? routerDetail(view, name, rule, passed), ruleId: null };
   const places = { gateway, switches: 'the switches', aps: `the APs, for ${name}` };
   return {
     at: places[at],
@@ -269,7 +270,5 @@ function routerDetail({ routers }: PolicyView, name: string, rule: PacketRule | 
   if (router && !isOfOthers(router))
     return 'A switch of ours routes it, and keeps what it lets pass by its list alone.';
   if (rule) return `Assumed: ${passed ? 'it lets this pass' : 'it stops this'}, by what is said of it.`;
-  return passed
-    ? 'Assumed: it lets pass whatever nothing is said of.'
-    : 'It does not meet the gateway, and nothing that begins outside comes in by its own line.';
+  return 'Assumed: it lets pass whatever nothing is said of.';
 }

@@ -1,5 +1,12 @@
-import { mergeRanges, parsePrefix, rangeOf, type IpRange } from '../address';
-import { isOfOthers, NOWHERE_ROUTED, rangesOfSegment, segmentsOfRouter, type ResolvedSite } from '../intent';
+import { mergeRanges, parseIp, parsePrefix, rangeOf, subtractRanges, type IpRange } from '../address';
+import {
+  isOfOthers,
+  NOWHERE_ROUTED,
+  rangesOfSegment,
+  segmentsOfRouter,
+  type ResolvedSite,
+  type SiteRouter,
+} from '../intent';
 import { resolveRules, thoseOutside, type Quarter, type RuleNames } from '../rules';
 
 /**
@@ -22,6 +29,7 @@ export function quartersOf(site: Pick<ResolvedSite, 'segments' | 'routers'>, nam
         ...PLAIN,
         name: router.name,
         addresses: mergeRanges([...segments.flatMap(rangesOfSegment), ...behind]),
+        among: amongOf(site, router, names),
         beyond: router.ownWayOut ? thoseOutside(null, names) : [],
         rules: isOfOthers(router) ? resolveRules(router.lets ?? [], names).rules : [],
         apart: !router.meets,
@@ -31,4 +39,16 @@ export function quartersOf(site: Pick<ResolvedSite, 'segments' | 'routers'>, nam
   return [...routed, ...shut];
 }
 
-const PLAIN: Omit<Quarter, 'name' | 'addresses'> = { beyond: [], rules: [], shut: false, apart: false };
+const PLAIN: Omit<Quarter, 'name' | 'addresses'> = { beyond: [], among: [], rules: [], shut: false, apart: false };
+
+/** Whoever else may be in the segment where a router meets the gateway: neither of the two. */
+function amongOf({ segments }: Pick<ResolvedSite, 'segments'>, { meets }: SiteRouter, names: RuleNames): IpRange[] {
+  const transit = meets && segments.find(({ id }) => id === meets.segmentId);
+  const ip = meets && parseIp(meets.address);
+  if (!transit || !ip) return [];
+  const both = [...(names.gateway ?? []), { version: ip.version, first: ip.value, last: ip.value }];
+  return both.reduce<IpRange[]>(
+    (left, each) => left.flatMap((range) => subtractRanges(range, [each])),
+    [...rangesOfSegment(transit)],
+  );
+}

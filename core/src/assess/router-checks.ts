@@ -63,6 +63,13 @@ function meetsNobody({ site, documents }: CheckContext, router: SiteRouter): Fin
           reason: `${site.name} has no gateway of ours that routes ${segment.name}. Claim one, or say that it has a way out of its own.`,
         }),
       ];
+  if (segmentsOfRouter(site, router.id).length > 0 && (segment.id === site.managementId || segment.addresses !== null))
+    none.push(
+      found(site, router, 'router-among', 'info', {
+        message: `“${name}” meets the gateway among others, in ${segment.name}`,
+        reason: `What its segments say to anybody there never passes the gateway, and the answer, which does, is dropped. Have them meet in a segment of their own.`,
+      }),
+    );
   if (!isGivenAway(segment, meets.address)) return none;
   return [
     ...none,

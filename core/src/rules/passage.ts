@@ -33,6 +33,8 @@ export interface PassageStop {
   readonly name: string;
   readonly rule: PacketRule | null;
   readonly passed: boolean;
+  /** Of a router beside the gateway: why it is stopped, where no rule does that. */
+  readonly why?: string;
 }
 
 /** What gets from where to where: by the gateway's rules and the lists at switches and APs, and among neighbours without the gateway. */
@@ -159,7 +161,7 @@ export class Passage {
         ...this.neighbourhoods.map(({ addresses }) => addresses),
         ...this.grounds,
         ...(this.edge?.edge.homes ?? []).map(({ addresses }) => addresses),
-        ...(this.quarters?.list ?? []).flatMap(({ addresses, beyond }) => [addresses, beyond]),
+        ...(this.quarters?.list ?? []).flatMap(({ addresses, beyond, among }) => [addresses, beyond, among]),
       ],
       more: JSON.stringify([
         this.otherwise,

@@ -10,6 +10,8 @@ export interface Quarter {
   readonly addresses: readonly IpRange[];
   /** What else its router reaches without the gateway, such as the internet by a line of its own; nothing begins there. */
   readonly beyond: readonly IpRange[];
+  /** Whoever else is where its router meets the gateway: it sends there by itself, and their answers come back by the gateway, which saw no question. */
+  readonly among: readonly IpRange[];
   /** What its router lets pass: the first that matches decides, and what none does passes. */
   readonly rules: readonly PacketRule[];
   /** Whether nobody routes them, so that nothing gets in or out. */
@@ -25,6 +27,8 @@ export interface QuarterStop {
   readonly passed: boolean;
   /** Whether nobody routes there. */
   readonly shut: boolean;
+  /** Why it is stopped, where no rule does that. */
+  readonly why?: string;
 }
 
 /** Some packets that a router beside the gateway decides alike. */
@@ -49,7 +53,7 @@ export class Quarters {
 
   /** Of what the gateway would let through, and of what does not come to it, what gets through. */
   through(space: PacketSpace, byGateway: Diagram): Diagram {
-    return this.list.reduce((left, { addresses, beyond, rules, shut, apart }) => {
+    return this.list.reduce((left, { addresses, beyond, among, rules, shut, apart }) => {
       const [from, to] = [sideOf(space, 0, addresses), sideOf(space, 1, addresses)];
       const met = space.unite(from, to);
       const rest = space.subtract(left, met);
@@ -58,17 +62,22 @@ export class Quarters {
       const own = space.intersect(from, space.unite(to, sideOf(space, 1, beyond)));
       if (apart) return space.unite(rest, space.intersect(own, pass));
       const begunBeyond = space.intersect(sideOf(space, 0, beyond), to);
-      const crossing = space.subtract(space.intersect(left, met), space.unite(own, begunBeyond));
+      const lost = space.intersect(from, sideOf(space, 1, among));
+      const aside = space.unite(space.unite(own, begunBeyond), lost);
+      const crossing = space.subtract(space.intersect(left, met), aside);
       return space.unite(rest, space.intersect(space.unite(own, crossing), pass));
     }, byGateway);
   }
 
   /** The packets that never come to the gateway. */
   past(space: PacketSpace): Diagram {
-    return this.list.reduce<Diagram>((sum, { addresses, beyond, shut, apart }) => {
+    return this.list.reduce<Diagram>((sum, { addresses, beyond, among, shut, apart }) => {
       const [from, to] = [sideOf(space, 0, addresses), sideOf(space, 1, addresses)];
       if (shut || apart) return space.unite(sum, space.unite(from, to));
-      const own = space.intersect(from, space.unite(to, sideOf(space, 1, beyond)));
+      const own = space.intersect(
+        from,
+        [beyond, among].reduce((all, each) => space.unite(all, sideOf(space, 1, each)), to),
+      );
       return space.unite(sum, space.unite(own, space.intersect(sideOf(space, 0, beyond), to)));
     }, space.none);
   }
@@ -97,19 +106,36 @@ export class Quarters {
     const at = (value: bigint): Quarter | undefined => this.list.find(({ addresses }) => holds(addresses, value));
     const [home, there] = [at(packet.source), at(packet.destination)];
     if (!home && !there) return null;
-    const stop = ({ name, rules, shut }: Quarter, never = false): QuarterStop => {
-      const rule = shut || never ? null : firstMatch(rules, packet);
-      return { name, rule, passed: !shut && !never && rule?.verdict !== 'deny', shut };
+    const stop = ({ name, rules, shut }: Quarter, why?: string): QuarterStop => {
+      const rule = shut ? null : firstMatch(rules, packet);
+      const denied = shut || rule?.verdict === 'deny';
+      const passed = !denied && why === undefined;
+      return {
+        name,
+        rule: why === undefined || denied ? rule : null,
+        passed,
+        shut,
+        ...(denied || !why ? {} : { why }),
+      };
     };
     if (home && !home.shut && (home === there || (!there && holds(home.beyond, packet.destination))))
       return { before: [stop(home)], after: [], byGateway: false };
+    if (home && !home.shut && !there && holds(home.among, packet.destination))
+      return { before: [stop(home, AMONG)], after: [], byGateway: false };
     if (there && !home && holds(there.beyond, packet.source))
-      return { before: [stop(there, true)], after: [], byGateway: false };
+      return { before: [stop(there, BEGUN)], after: [], byGateway: false };
     const reached = (quarter: Quarter | undefined): boolean => !quarter?.shut && !quarter?.apart;
-    const met = (quarter: Quarter | undefined): QuarterStop[] => (quarter ? [stop(quarter, quarter.apart)] : []);
+    const met = (quarter: Quarter | undefined): QuarterStop[] =>
+      quarter ? [quarter.apart ? stop(quarter, APART) : stop(quarter)] : [];
     return { before: met(home), after: met(there), byGateway: reached(home) && reached(there) };
   }
 }
+
+/** Why routers stop what no rule does. */
+const AMONG =
+  'It sends this there by itself, and the answer comes back by the gateway, which saw no question and drops it.';
+const BEGUN = 'Nothing that begins outside comes in by its own line.';
+const APART = 'It does not meet the gateway.';
 
 function sideOf(space: PacketSpace, side: 0 | 1, ranges: readonly IpRange[]): Diagram {
   const spans = addressSpans(space.version, ranges);

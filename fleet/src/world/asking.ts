@@ -305,13 +305,21 @@ export class Asking {
     return { ...got, why: `${target} leads to ${arrival.target}. ${got.why}` };
   }
 
-  /** Who has an address behind a gateway. */
+  /** Who has an address behind a router: of those it gave addresses to, or that send through it; else whoever else is on a link of it. */
   private endOf(box: Box, address: string): End {
-    const { serial } = box.device;
-    const mac = this.world.leasesOf(serial).find((each) => each.address === address);
-    const seen = this.world.seenFrom(serial).find((each) => each.address === address)?.device.serial;
-    const vlan = mac?.vlan ?? (seen === undefined ? undefined : this.world.box(seen).document.management.vlan);
-    return { mac: mac?.mac, serial: seen, vlan };
+    const others = isOnLink(box, address) ? box.island.filter((each) => each !== box) : [];
+    for (const { device } of [box, ...others]) {
+      const found = this.endBy(device.serial, address);
+      if (found.vlan !== undefined) return found;
+    }
+    return this.endBy(box.device.serial, address);
+  }
+
+  private endBy(router: string, address: string): End {
+    const lease = this.world.leasesOf(router).find((each) => each.address === address);
+    const seen = this.world.seenFrom(router).find((each) => each.address === address)?.device.serial;
+    const vlan = lease?.vlan ?? (seen === undefined ? undefined : this.world.box(seen).document.management.vlan);
+    return { mac: lease?.mac, serial: seen, vlan };
   }
 
   private placeAt = ({ mac, serial, vlan }: End): Place | null => this.way.placeOf(mac, serial, vlan);

@@ -103,6 +103,12 @@ describe('a box of others', () => {
     expect(hops('crew', '198.51.100.7')).toBe('1  10.1.10.1\n2  10.1.1.1\n3  203.0.113.1\n4  198.51.100.7');
     expect(world.asking.ping(gateway.serial, '10.1.1.9')).toBe(true);
     expect(world.asking.ping(gateway.serial, '10.1.1.10')).toBe(false);
+    // Who lives where they meet is asked directly, and answers by the gateway, which saw no question.
+    const ap = roster.at(-1)!.serial;
+    const home = world.addressOf(ap)!;
+    expect(tries('crew', home)).toMatchObject({ ok: false, text: expect.stringContaining('saw no question') });
+    expect(world.asking.from(ap, addressOf('crew'), { protocol: 'tcp', port: 443 }).ok).toBe(true);
+    expect(tries('crew', '10.1.1.1', 53).ok).toBe(true);
     // Nothing of it is told to the controller: no neighbour, no address that it would look for.
     expect(world.neighboursOf(core.serial).map(({ chassis }) => chassis)).not.toContain(REAL.mac);
   });

@@ -263,6 +263,17 @@ describe('who reaches whom', () => {
     expect(asked(intent, crew!.name, 'internet').there.map(({ at }) => at)).toEqual(['Harbour box']);
   });
 
+  test('whoever is where it meets the gateway is reached from behind it by nobody, since the answer comes back another way', () => {
+    const intent = done(add(BOX), routed(crew, BOX.id));
+    // But for the box itself.
+    expect(reachOf(intent, crew!.name, 'Management')).toBe('some');
+    expect(reachOf(intent, 'Management', crew!.name)).toBe('all');
+    expect(reachOf(intent, crew!.name, 'Gateway')).toBe('all');
+    expect(asked(intent, crew!.name, '10.1.1.40').there.at(-1)).toMatchObject({
+      ...{ at: 'Harbour box', passed: false, detail: expect.stringContaining('comes back by the gateway') },
+    });
+  });
+
   test('what is published leads through a box that hands on to the gateway, and nowhere where that has a line of its own', () => {
     const published: Operation = {
       ...{ type: 'publication.add', siteId },
@@ -396,7 +407,7 @@ describe('where segments run', () => {
   test('one that a switch routes ends there, and the switch needs where it meets the gateway', () => {
     const intent = done(add(SWITCH), routed(crew, SWITCH.id));
     expect(strand(intent, 10)).toMatchObject({ state: 'whole', gatewayId: core.id });
-    expect(codes(intent).filter((code) => code.startsWith('paths.router'))).toEqual([]);
+    expect(codes(intent).filter((code) => code.startsWith('paths.router'))).toEqual(['paths.router-among']);
   });
 });
 
@@ -426,23 +437,24 @@ describe('what is found of one', () => {
     codes(done(...operations)).filter((code) => code.startsWith('paths.router'));
   test.each([
     ['nothing that it routes', [add(BOX)], ['paths.router-idle']],
-    ['no place', [add({ ...BOX, at: null }), routed(crew, BOX.id)], ['paths.router-where']],
+    ['a place among others where it meets the gateway', [add(BOX), routed(crew, BOX.id)], ['paths.router-among']],
+    ['no place', [add({ ...BOX, at: null }), routed(crew, BOX.id)], ['paths.router-among', 'paths.router-where']],
     [
       'a port that is none',
       [add({ ...BOX, at: { deviceId: core.id, port: '99' } }), routed(crew, BOX.id)],
-      ['paths.router-port'],
+      ['paths.router-among', 'paths.router-port'],
     ],
     [
       'a port at which an AP hangs',
       [add({ ...BOX, at: { deviceId: core.id, port: '1' } }), routed(crew, BOX.id)],
-      ['paths.router-port'],
+      ['paths.router-among', 'paths.router-port'],
     ],
     [
       'an address that is given to others',
       [add({ ...BOX, meets: { segmentId: management!.id, address: '10.1.1.30' } }), routed(crew, BOX.id)],
-      ['paths.router-given'],
+      ['paths.router-among', 'paths.router-given'],
     ],
   ] as const)('%s', (_what, operations, wanted) => {
-    expect(found(...(operations as readonly Operation[]))).toEqual(wanted);
+    expect(found(...(operations as readonly Operation[])).sort()).toEqual(wanted);
   });
 });
