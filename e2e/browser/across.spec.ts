@@ -75,7 +75,7 @@ test('how long anybody may wait while a hub fails or a tunnel is cut is guarante
   await expect(line(8).getByText('holds')).toBeVisible();
   await ask('2');
   await expect(line(2).getByText('broken')).toBeVisible();
-  await expect(line(2).getByText(/^When .* (fails|is cut), nothing gets there and back for 6 s\.$/)).toBeVisible();
+  await expect(line(2).getByText(/When .* (fails|is cut), nothing gets there and back for 6 s/)).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect(line(2)).toBeHidden();
 });

@@ -271,7 +271,7 @@ function brokenGuarantee(siteId: string, { id, state, words, packet, why, at }: 
       code: 'rules.guarantee',
       severity: 'error',
       message: `Broken: ${words}`,
-      reason: `${packet}${at ? `, ${at}` : ''}. ${why}`,
+      reason: `${packet ? `${packet}${at ? `, ${at}` : ''}. ` : ''}${why}`,
       place: { siteId, kind: 'guarantee', id },
       mend: null,
     },
