@@ -373,13 +373,13 @@ function besideWords({ routers }: PolicyView, { name, shut }: Quarter, rule: Pac
 function besideRules(passage: Passage, view: PolicyView, version: IpVersion, about: Diagram): DecidingRule[] {
   const { quarters, decider } = passage;
   const space = decider.space(version);
-  return (quarters?.met(space, about) ?? []).flatMap(({ quarter, rule, passed, met }): DecidingRule[] => {
+  return (quarters?.met(space, about) ?? []).flatMap(({ quarter, rule, passed, met, why }): DecidingRule[] => {
     const example = examplePacket(space, met);
     if (!example || passage.among(example) !== null) return [];
     return [
       {
         ruleId: null,
-        name: besideWords(view, quarter, rule),
+        name: why ? `${quarter.name}: ${why}` : besideWords(view, quarter, rule),
         verdict: passed ? 'allow' : 'deny',
         example: packetWords(example),
         at: quarter.shut ? 'nowhere' : 'router',

@@ -3,6 +3,7 @@ import { asksWho } from '../document';
 import { sheetFor } from '../hardware';
 import {
   isOfOthers,
+  NOWHERE_ROUTED,
   rangesOfSegment,
   segmentsOfRouter,
   type Link,
@@ -174,7 +175,7 @@ function hostIn({ hosts }: TriesGiven, segment: Segment): string | null {
     const ip = parseIp(text);
     return ip !== null && text !== segment.gateway && rangesOfSegment(segment).some((range) => inRange(range, ip));
   });
-  return found ?? (segment.routed === 'nowhere' ? null : segment.gateway);
+  return found ?? (segment.routed === NOWHERE_ROUTED ? null : segment.gateway);
 }
 
 /** A place of ours in a segment that a pretend client is let in at. */
@@ -210,12 +211,11 @@ function seatIn(
   return null;
 }
 
-/** What an answer says of something that was assumed. @param got null: nobody answered at all. */
+/** What an answer says of something that was assumed. */
 export function triedAs(
   { words, expects }: RouterTry,
-  got: { readonly ok: boolean; readonly text: string; readonly stoppedBy?: string } | null,
+  got: { readonly ok: boolean; readonly text: string; readonly stoppedBy?: string },
 ): RouterTried {
-  if (!got) return { words, is: 'unknown', got: 'The device that would try it does not answer.' };
   // Who is there and offers nothing there was reached all the same.
   const reached = got.ok || (got.stoppedBy === undefined && /offers nothing/.test(got.text));
   return { words, is: reached === (expects === 'answer') ? 'so' : 'other', got: got.text };

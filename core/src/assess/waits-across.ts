@@ -32,10 +32,17 @@ export function waitsAcross(
     what: `${set.map(({ id }) => nameOf(id)).join(' and ')} ${set.length > 1 ? 'fail' : 'fails'}`,
     mishaps: set.map(({ id }) => ({ what: 'site', siteId: id, from: FAILS_AT, to: BACK_AT })),
   }));
-  const tunnels = [from, to].flatMap((end) =>
-    (overlayAt(estate, siteOf(estate, end))?.peers ?? []).map(({ name }) => {
-      const other = ends.find((each) => each.name === name)?.id ?? '';
-      return [end, other] as const;
+  // Of the tunnels of a hub only those matter that lead to another hub, or to the other end.
+  const near = new Map(
+    ends.filter(({ id, role }) => role === 'hub' || id === from || id === to).map(({ id, name }) => [name, id]),
+  );
+  const tunnels = [
+    [here, from],
+    [there, to],
+  ].flatMap(([siteId, end]) =>
+    (overlayAt(estate, siteId!)?.peers ?? []).flatMap(({ name }) => {
+      const other = near.get(name);
+      return other === undefined ? [] : [[end!, other] as const];
     }),
   );
   const cut = [...new Map(tunnels.map((pair) => [[...pair].sort().join(' '), pair])).values()].map(
@@ -57,6 +64,3 @@ export function waitsAcross(
   }
   return { state: 'holds' };
 }
-
-const siteOf = ({ members = [] }: JoinedEstate, id: string): string =>
-  members.find((each) => each.id === id)?.siteId ?? '';

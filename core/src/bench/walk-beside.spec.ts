@@ -51,6 +51,9 @@ test('behind a box of others it is handed on to the gateway, and from there outs
   expect(out.titles).toContain('Handed on to x-gw-01');
   expect(out.titles).toContain('10.1.10.1 answers');
   expect(walked(crew, '10.1.30.40', ...box)).toMatchObject({ arrived: true, last: { title: 'On to Segment 3' } });
+  // Whoever lives where they meet answers by the gateway, which saw no question; the gateway itself does not.
+  expect(walked(crew, '10.1.1.40', ...box)).toMatchObject({ arrived: false, last: { title: 'No answer' } });
+  expect(walked(crew, '10.1.1.1', ...box)).toMatchObject({ arrived: true, last: { title: 'x-gw-01 answers' } });
   const inside = walked(crew, '10.1.20.40', ...box, routed(tills, BOX.id));
   expect(inside).toMatchObject({ arrived: true, last: { title: 'On to Segment 2' } });
   expect(inside.last.detail).toContain('Assumed: ');

@@ -3,7 +3,7 @@ import { interfacesOf, type DeviceDocument, type GatewayDocument } from '../docu
 import type { Link } from '../intent';
 import { isAssumed, traceStrand, type Documents } from '../lattice';
 import type { WalkFacts, WalkTarget } from './probe';
-import { rulesOnWay, type RulesAsked } from './walk-rules';
+import { isPrivate, rulesOnWay, type RulesAsked } from './walk-rules';
 import { outward } from './walk-outward';
 import { pass, stop, type Decider, type WalkStep } from './walk-step';
 import { toward } from './walk-toward';
@@ -61,6 +61,11 @@ export function* besideOn(
     yield stop('link', 'No way to the gateway', detail, by);
     return;
   }
+  if (to && facts.to.address !== next && contains(parsePrefix(gateway.address)!, to)) {
+    const detail = `${name} sends this there by itself, and the answer comes back by ${gateway.document.device.name}, which saw no question.`;
+    yield stop('gateway', 'No answer', detail, by);
+    return;
+  }
   yield pass(
     'gateway',
     `Handed on to ${gateway.document.device.name}`,
@@ -106,13 +111,11 @@ export function* towardAll(
 function gatewayAt(
   documents: Documents,
   address: string,
-): { readonly id: string; readonly document: GatewayDocument; readonly vlan: number } | null {
+): { readonly id: string; readonly document: GatewayDocument; readonly vlan: number; readonly address: string } | null {
   for (const [id, document] of documents) {
     if (document.kind !== 'gateway' || isAssumed(document)) continue;
     const face = document.interfaces.find((each) => each.address.split('/')[0] === address);
-    if (face) return { id, document, vlan: face.vlan };
+    if (face) return { id, document, vlan: face.vlan, address: face.address };
   }
   return null;
 }
-
-const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);

@@ -71,7 +71,7 @@ export function* privateSpace(asked: RulesAsked, vlan: number): Generator<WalkSt
       };
 }
 
-const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
+export const isPrivate = (address: string): boolean => /^(10|192\.168|172\.(1[6-9]|2\d|3[01]))\./.test(address);
 
 /** What rules say of the packets of a tunnel, at the switches on their way and at the gateway they are for. */
 export function* tunnelOnWay(

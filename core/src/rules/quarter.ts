@@ -38,6 +38,8 @@ export interface QuarterMet {
   readonly rule: PacketRule | null;
   readonly met: Diagram;
   readonly passed: boolean;
+  /** Why it is stopped, where no rule does that. */
+  readonly why?: string;
 }
 
 /** The routers that a packet meets beside the gateway, and whether it meets that one. */
@@ -95,8 +97,23 @@ export class Quarters {
         left = space.subtract(left, met);
         found.push({ quarter, rule, met, passed: rule.verdict === 'allow' });
       }
-      return left === space.none ? found : [...found, { quarter, rule: null, met: left, passed: !shut }];
+      if (shut) return left === space.none ? [] : [{ quarter, rule: null, met: left, passed: false }];
+      for (const [why, lost] of this.lost(space, quarter)) {
+        const met = space.intersect(left, lost);
+        left = space.subtract(left, met);
+        if (met !== space.none) found.push({ quarter, rule: null, met, passed: false, why });
+      }
+      return left === space.none ? found : [...found, { quarter, rule: null, met: left, passed: true }];
     });
+  }
+
+  /** What a router stops though no rule of its does, and why. */
+  private lost(space: PacketSpace, { addresses, beyond, among, apart }: Quarter): [why: string, lost: Diagram][] {
+    const [from, to] = [sideOf(space, 0, addresses), sideOf(space, 1, addresses)];
+    const begun: [string, Diagram] = [BEGUN, space.intersect(sideOf(space, 0, beyond), to)];
+    if (!apart) return [begun, [AMONG, space.intersect(from, sideOf(space, 1, among))]];
+    const own = space.intersect(from, space.unite(to, sideOf(space, 1, beyond)));
+    return [begun, [APART, space.subtract(space.unite(from, to), own)]];
   }
 
   /** What a packet meets, or null where it meets the gateway alone. */

@@ -60,6 +60,7 @@ export interface Seat {
   readonly entry?: Credentials;
 }
 
+const NOBODY: End = { mac: undefined, serial: undefined, vlan: undefined };
 const SESSIONS_A_ROUND = 4;
 /** What hosts on the internet offer. */
 const OFFERED_OUTSIDE = new Set(['tcp 80', 'tcp 443', 'udp 53', 'udp 123']);
@@ -248,7 +249,7 @@ export class Asking {
     const { path, stop: circle } = innerWay(this.world, gateway, target);
     const last = path.at(-1)!;
     const own = facesOf(last.box).includes(target);
-    const end = this.endOf(last.box, target);
+    const end = own ? NOBODY : this.endOf(last.box, target);
     const near = path.length === 1 && end.vlan === gateway.vlan && !own;
     if (near && asker.apart)
       return { ok: false, why: 'Clients are kept from each other here.', stoppedBy: 'isolation' };
@@ -307,7 +308,8 @@ export class Asking {
 
   /** Who has an address behind a router: of those it gave addresses to, or that send through it; else whoever else is on a link of it. */
   private endOf(box: Box, address: string): End {
-    const others = isOnLink(box, address) ? box.island.filter((each) => each !== box) : [];
+    const isRouter = (each: Box): boolean => each !== box && facesOf(each).length > 0;
+    const others = isOnLink(box, address) ? box.island.filter(isRouter) : [];
     for (const { device } of [box, ...others]) {
       const found = this.endBy(device.serial, address);
       if (found.vlan !== undefined) return found;

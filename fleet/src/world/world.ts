@@ -46,7 +46,7 @@ import { Pairs } from './pairs';
 import { Plant } from './plant';
 import { Policing } from './policing';
 import { portFacts } from './port-facts';
-import { answersThere, innerWay } from './routers-on-way';
+import { answersThere, facesOf, innerWay } from './routers-on-way';
 import { routerBox } from './router-box';
 import { ROUTER_PORT, routerDocument, type WorldRouter } from './world-router';
 import { spotOf, Tunnels } from './tunnels';
@@ -223,7 +223,9 @@ export class World {
 
   /** The router that a spot’s frames reach at an address. */
   routerAt = (start: Spot, address: string): Spot | null =>
-    this.plant.firstReached(start, (spot) => answersThere(spot, address));
+    start.box.island.some((box) => facesOf(box).includes(address))
+      ? this.plant.firstReached(start, (spot) => answersThere(spot, address))
+      : null;
 
   /** Whether frames of the box itself get out to the internet, where the controller is. */
   reachesController(serial: string): boolean {

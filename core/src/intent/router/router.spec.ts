@@ -269,6 +269,10 @@ describe('who reaches whom', () => {
     expect(reachOf(intent, crew!.name, 'Management')).toBe('some');
     expect(reachOf(intent, 'Management', crew!.name)).toBe('all');
     expect(reachOf(intent, crew!.name, 'Gateway')).toBe('all');
+    const said = asked(intent, crew!.name, '10.1.1.40').rules.filter(({ verdict }) => verdict === 'deny');
+    expect(said.map(({ name, at: where }) => [where, name])).toEqual([
+      ['router', expect.stringContaining('Harbour box: It sends this there by itself')],
+    ]);
     expect(asked(intent, crew!.name, '10.1.1.40').there.at(-1)).toMatchObject({
       ...{ at: 'Harbour box', passed: false, detail: expect.stringContaining('comes back by the gateway') },
     });
