@@ -157,6 +157,12 @@ export class Desk {
   }
 
   press = (name: string | RegExp): Promise<void> => this.page.getByRole('button', { name }).first().click();
+  /** Chooses one of what a field offers. */
+  async choose(label: string, option: string): Promise<void> {
+    await this.page.getByRole('combobox', { name: label, exact: true }).click();
+    await this.page.getByRole('option', { name: option, exact: true }).click();
+  }
+
   sheet = (heading: string) => this.page.getByRole('region', { name: heading, exact: true });
   get consequences() {
     return this.page.getByRole('region', { name: 'Consequences' });

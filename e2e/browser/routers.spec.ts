@@ -1,12 +1,6 @@
-import type { Page } from '@playwright/test';
 import { expect, test, inOrder } from './fixtures';
 
 inOrder();
-
-async function choose(page: Page, label: string, option: string): Promise<void> {
-  await page.getByRole('combobox', { name: label }).click();
-  await page.getByRole('option', { name: option }).click();
-}
 
 test('a box of others is said, has to meet the gateway, is counted with in what reaches what, and is tried', async ({
   desk,
@@ -22,7 +16,7 @@ test('a box of others is said, has to meet the gateway, is counted with in what 
   await desk.press('Add it');
   await expect(fresh.getByText('“” is no address of “Management”, 10.12.1.0/24.')).toBeVisible();
   await fresh.getByLabel('At the address').fill('10.12.1.9');
-  await choose(page, 'Plugged in at', 'bm-sw-02');
+  await desk.choose('Plugged in at', 'bm-sw-02');
   await fresh.getByLabel('Port', { exact: true }).fill('23');
   await desk.expectAccessible();
   await desk.press('Add it');
@@ -84,16 +78,16 @@ test('a segment is carried only, and comes back with all that was said of it', a
   await desk.openSite('Brinmouth', 'Lattice');
   await page.getByRole('rowheader', { name: /Berth sensors/ }).click();
   const sheet = desk.sheet('Berth sensors');
-  await choose(page, 'Routed by', 'nobody: carried only');
+  await desk.choose('Routed by', 'nobody: carried only');
   await expect(sheet.getByText('Nothing gets in or out; ports that have it reach each other')).toBeVisible();
   await expect(sheet.getByText(/Berth sensors: .*carried only/)).toBeVisible();
   await expect(sheet.getByRole('checkbox', { name: 'its addresses' })).not.toBeChecked();
-  await choose(page, 'Routed by', 'the gateway');
+  await desk.choose('Routed by', 'the gateway');
   await sheet.getByRole('checkbox', { name: 'its addresses' }).check();
   await expect(sheet.getByText(/Berth sensors: .*routed by bm-gw-01/)).toBeVisible();
   await page.keyboard.press('Escape');
   await page.getByRole('rowheader', { name: /Cameras/ }).click();
   await expect(desk.sheet('Cameras').getByText(/routed by Camera recorder/)).toBeVisible();
-  await choose(page, 'Routed by', 'the gateway');
+  await desk.choose('Routed by', 'the gateway');
   await expect(desk.sheet('Cameras').getByText(/routed by bm-gw-01/)).toBeVisible();
 });

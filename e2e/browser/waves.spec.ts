@@ -3,16 +3,12 @@ import { expect, test, type Desk, inOrder } from './fixtures';
 
 inOrder();
 
-async function choose(page: Page, label: string, option: string): Promise<void> {
-  await page.getByRole('combobox', { name: label, exact: true }).click();
-  await page.getByRole('option', { name: option, exact: true }).click();
-}
 /** Rolls out with one site first, and a long wait after it. @returns how many devices it tells. */
 async function startInWaves(desk: Desk, page: Page, site: string): Promise<number> {
   await page.getByRole('button', { name: 'In waves' }).click();
-  await choose(page, 'At', site);
-  await choose(page, 'Then the rest', 'all at once');
-  await choose(page, 'Between waves, wait', '1 hour');
+  await desk.choose('At', site);
+  await desk.choose('Then the rest', 'all at once');
+  await desk.choose('Between waves, wait', '1 hour');
   const devices = await desk.rollOut(/^Roll out to \d+ devices in 2 waves$/);
   await expect(page.getByText('waits before the next wave')).toBeVisible();
   return devices;
