@@ -7,7 +7,8 @@ const below = {
   schema: ['base'],
   address: ['base'],
   hardware: ['base', 'schema'],
-  document: ['base', 'hardware', 'rules', 'radius', 'paths'],
+  ike: ['address'],
+  document: ['base', 'hardware', 'rules', 'radius', 'paths', 'ike'],
   intent: [
     ...[
       'base',
@@ -22,6 +23,7 @@ const below = {
       'radius',
       'guests',
       'paths',
+      'ike',
     ],
   ],
   firmware: ['base', 'hardware'],
@@ -30,21 +32,22 @@ const below = {
   routing: ['address'],
   paths: ['base', 'address'],
   radius: ['address'],
-  formats: ['base', 'address', 'rules'],
-  line: ['base', 'schema', 'hardware', 'radio', 'document', 'radius', 'paths'],
+  formats: ['base', 'address', 'rules', 'ike'],
+  line: ['base', 'schema', 'hardware', 'radio', 'document', 'radius', 'paths', 'ike'],
   lattice: ['base', 'schema', 'address', 'hardware', 'document', 'intent', 'formats', 'line', 'rules'],
   intake: ['base', 'address', 'hardware', 'document', 'firmware', 'intent', 'lattice', 'line', 'paths'],
   radio: ['base', 'hardware'],
   traffic: ['base'],
   guests: ['base', 'schema', 'address', 'rules'],
   entry: ['base', 'address', 'document', 'intent', 'line', 'radius', 'rules'],
-  rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic', 'guests', 'paths'],
+  rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic', 'guests', 'paths', 'ike'],
   assess: [
     'routing',
     ...['base', 'address', 'hardware', 'document', 'intent', 'lattice', 'rollout', 'rules', 'radio', 'regulation'],
     'traffic',
     'guests',
     'paths',
+    'ike',
   ],
   bench: [
     ...[

@@ -27,6 +27,7 @@ import {
 import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
+import { pactWords } from './quarters';
 import { leadsOn, routerOf, toldWays, waysOf, type ToldWay } from './told-route';
 
 /** One place that a packet meets, and what becomes of it there. */
@@ -202,6 +203,10 @@ function wayStep(way: ToldWay, at: string): AskStep {
       : `${prefix} is where networks of joined sites are, and none has it: it never leaves by an uplink.`;
     return { at, passed, title: passed ? 'Led on' : 'Dropped', detail, ruleId: null };
   }
+  if (way.kind === 'pact') {
+    const { prefix, name: tunnel } = way.line;
+    return { at, passed, title: 'Led on', detail: `${prefix} is behind “${tunnel}”: it goes into that tunnel.`, ruleId: null };
+  }
   const { name, prefix, to, by } = way.route;
   const leads = to === undefined ? (by === undefined ? 'nowhere' : `out by ${by}`) : `to ${to}, which hands it on`;
   return {
@@ -265,7 +270,8 @@ function stepOf(view: PolicyView, { at, name, rule, passed, why }: PassageStop, 
 }
 
 /** What a router beside the gateway does: a switch of ours what it is told, a box of others what is assumed of it. */
-function routerDetail({ routers }: PolicyView, name: string, rule: PacketRule | null, passed: boolean): string {
+function routerDetail({ routers, pacts }: PolicyView, name: string, rule: PacketRule | null, passed: boolean): string {
+  if (pacts.some((each) => each.name === name)) return pactWords(rule);
   const router = routers.find((each) => each.name === name);
   if (router && !isOfOthers(router))
     return 'A switch of ours routes it, and keeps what it lets pass by its list alone.';

@@ -81,6 +81,7 @@ import { TAG_CHECKS } from './tag-checks';
 import { translationLockOuts } from './translation-lock-out';
 import { TRANSLATION_CHECKS } from './translation-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
+import { pactFindings } from './pact-checks';
 import { besideFindings, routerFindings } from './router-checks';
 import { routerOf } from './told-route';
 import { tunnelOrder } from './tunnel-order';
@@ -126,6 +127,7 @@ export const CHECKS: readonly Check[] = [
   sixOutside,
   routeFindings,
   routerFindings,
+  pactFindings,
   overlayFindings,
   pairFindings,
 ];

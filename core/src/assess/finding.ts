@@ -23,6 +23,7 @@ export interface FindingPlace {
     | 'publication'
     | 'route'
     | 'router'
+    | 'pact'
     | 'member'
     | 'pair'
     | 'translation';

@@ -1,7 +1,7 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
 import { sameValue } from '../base';
 import { quartersOf } from './quarters';
-import { gatewayAddresses, rangesOfSegment, type ResolvedSite, type SiteRouter } from '../intent';
+import { gatewayAddresses, rangesOfSegment, type ResolvedSite, type Pact, SiteRouter } from '../intent';
 import type { SsidLists } from '../document';
 import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type SitePolicy } from '../rollout';
 import {
@@ -28,6 +28,7 @@ export interface PolicyView {
   readonly enforced: Enforced;
   /** What routes in place of the gateway. */
   readonly routers: readonly SiteRouter[];
+  readonly pacts: readonly Pact[];
   /** The gateway's, with a moment for each different set of rules in force at any place. */
   readonly open: OpenPolicy;
   /** What gets through at a moment; see `momentOn`. */
@@ -70,7 +71,7 @@ const CABLED: Attached = { keys: [attachedKey(null, null), 'ports'], name: 'port
 /** What was opened last, by its key; of each book. */
 const opened = new WeakMap<
   PolicyBook,
-  Map<string, { readonly site: Pick<ResolvedSite, 'segments' | 'routers'>; readonly view: PolicyView }>
+  Map<string, { readonly site: Pick<ResolvedSite, 'segments' | 'routers' | 'pacts'>; readonly view: PolicyView }>
 >();
 
 /**
@@ -87,10 +88,11 @@ export function viewPolicy(
   const views = opened.get(book) ?? new Map<string, never>();
   opened.set(book, views);
   const last = views.get(key);
-  const { segments, routers } = site;
+  const { segments, routers, pacts } = site;
   if (
     last?.site.segments === segments &&
     last.site.routers === routers &&
+    last.site.pacts === pacts &&
     last.view.made === made &&
     saysTheSame(last.view.enforced, enforced)
   )
@@ -98,7 +100,7 @@ export function viewPolicy(
   const view = opening(site, made, enforced, book.open(key, enforced.policy));
   // A book forgets policies that were not asked for long; what was opened of them is of no use then.
   if (views.size >= MOST_OPENED) views.clear();
-  views.set(key, { site: { segments, ...(routers ? { routers } : {}) }, view });
+  views.set(key, { site: { segments, ...(routers ? { routers } : {}), ...(pacts ? { pacts } : {}) }, view });
   return view;
 }
 const MOST_OPENED = 16;
@@ -124,6 +126,7 @@ function opening(site: ResolvedSite, made: SitePolicy, enforced: Enforced, gatew
     made,
     enforced,
     routers: site.routers ?? [],
+    pacts: site.pacts ?? [],
     open: { ...gateway, moments },
     passage: (minute) => {
       let passage = passages.get(minute);

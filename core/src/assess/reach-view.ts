@@ -28,6 +28,7 @@ import {
 } from '../rules';
 
 import { clientsOf, rulesOf, viewPolicy, type PolicyView } from './policy-view';
+import { pactWords } from './quarters';
 
 /** A place whose traffic with every other is told. */
 export interface MatrixEnd {
@@ -361,8 +362,9 @@ function decidingRules(passage: Passage, view: PolicyView, version: 4 | 6, about
   });
 }
 
-function besideWords({ routers }: PolicyView, { name, shut }: Quarter, rule: PacketRule | null): string {
+function besideWords({ routers, pacts }: PolicyView, { name, shut }: Quarter, rule: PacketRule | null): string {
   if (shut) return `Nobody routes ${name}`;
+  if (pacts.some((each) => each.name === name)) return `“${name}”: ${pactWords(rule)}`;
   const router = routers.find((each) => each.name === name);
   if (router && !isOfOthers(router)) return `Routed by ${name}`;
   const said = rule && router?.lets?.find(({ id }) => id === rule.id);

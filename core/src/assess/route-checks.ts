@@ -149,6 +149,8 @@ function astray(gateway: GatewayDocument, { version, first }: IpRange): string |
       ? `${name} drops what is for ${prefix}, which no joined site has, and the controller is in it.`
       : `${name} leads ${prefix} into the tunnel to ${peer}, and the controller is in it.`;
   }
+  if (way.kind === 'pact')
+    return `${name} leads ${way.line.prefix} into the tunnel “${way.line.name}”, and the controller is in it.`;
   const { name: said, prefix, to } = way.route;
   const leads = to === undefined ? 'nowhere' : `to ${to}`;
   return `The route “${said}” of ${name} leads ${prefix} ${leads}, and the controller is in it.`;

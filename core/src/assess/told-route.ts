@@ -1,20 +1,24 @@
 import { parsePrefix, rangeOf, type IpAddress, type IpRange } from '../address';
 import {
   overlayLines,
+  pactLines,
   type DeviceDocument,
   type GatewayDocument,
   type OverlayLine,
+  type PactLine,
   type RouteDocument,
 } from '../document';
 import type { ResolvedSite, RosterDevice } from '../intent';
 import { compileSite, holderOf } from '../rollout';
 import { OpenTable, PREFERENCE, type Route } from '../routing';
 
-type Router = Pick<GatewayDocument, 'routes' | 'interfaces' | 'interfaces6' | 'overlay'>;
+type Router = Pick<GatewayDocument, 'routes' | 'interfaces' | 'interfaces6' | 'overlay' | 'pacts'>;
 
 /** Where a gateway sends what is for somebody, where that is neither a link of its own nor as the rest does. */
 export type ToldWay =
-  { readonly kind: 'route'; readonly route: RouteDocument } | { readonly kind: 'overlay'; readonly line: OverlayLine };
+  | { readonly kind: 'route'; readonly route: RouteDocument }
+  | { readonly kind: 'overlay'; readonly line: OverlayLine }
+  | { readonly kind: 'pact'; readonly line: PactLine };
 
 /**
  * Tells by which route or tunnel that a gateway was told it sends what is for somebody, while all tunnels are up: the longest prefix, then what is said
@@ -25,10 +29,12 @@ export function toldWays({
   interfaces,
   interfaces6 = [],
   overlay,
+  pacts = [],
 }: Router): (to: IpAddress) => ToldWay | null {
   const ways: ToldWay[] = [
     ...routes.map((route) => ({ kind: 'route' as const, route })),
     ...(overlay ? overlayLines(overlay) : []).map((line) => ({ kind: 'overlay' as const, line })),
+    ...openLines(pacts).map((line) => ({ kind: 'pact' as const, line })),
   ];
   const line = (text: string, more: Omit<Route, 'prefix'>): Route[] => {
     const prefix = parsePrefix(text);
@@ -39,8 +45,8 @@ export function toldWays({
       line(address, { nextHop: '', preference: PREFERENCE.link, metric: 0 }),
     ),
     ...ways.flatMap((way, at) => {
-      const [{ prefix, metric = 0 }, preference] =
-        way.kind === 'route' ? [way.route, PREFERENCE.said] : [way.line, PREFERENCE.overlay];
+      const { prefix, metric = 0 }: { prefix: string; metric?: number } = way.kind === 'route' ? way.route : way.line;
+      const preference = PREFERENCE[way.kind === 'route' ? 'said' : way.kind];
       return line(prefix, { nextHop: `${at}`, preference, metric });
     }),
   ]);
@@ -49,6 +55,9 @@ export function toldWays({
     return found === '' ? null : ways[Number(found)]!;
   };
 }
+
+/** What goes into tunnels to gateways of others, while all are up. */
+const openLines = (pacts: NonNullable<Router['pacts']>): PactLine[] => pactLines(pacts).filter(({ drops }) => !drops);
 
 /** What the gateway that routes a site’s segments is told; null where there is none. */
 export function routerOf(
@@ -63,7 +72,8 @@ export function routerOf(
 
 /** Whether what goes a way goes on. */
 export const leadsOn = (way: ToldWay): boolean =>
-  way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined;
+  way.kind === 'pact' ||
+  (way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined);
 
 /** Destinations by the way that each goes: between two bounds of prefixes no address goes another way than the next. */
 export function waysOf(
@@ -71,7 +81,7 @@ export function waysOf(
   destinations: readonly IpRange[],
 ): readonly { readonly range: IpRange; readonly way: ToldWay | null }[] {
   const wayTo = toldWays(router);
-  const lines = router.overlay ? overlayLines(router.overlay) : [];
+  const lines = [...(router.overlay ? overlayLines(router.overlay) : []), ...openLines(router.pacts ?? [])];
   const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? [], lines].flat().flatMap((each) => {
     const prefix = parsePrefix('prefix' in each ? each.prefix : each.address);
     return prefix ? [rangeOf(prefix)] : [];

@@ -66,6 +66,7 @@ export interface SearchHit {
     | 'publication'
     | 'route'
     | 'router'
+    | 'pact'
     | 'member'
     | 'translation'
     | 'user'

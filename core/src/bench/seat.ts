@@ -162,6 +162,7 @@ function isElsewhere(documents: Documents, target: string): boolean {
   const ip = parseIp(target);
   const gateway = [...documents.values()].find((each) => each.kind === 'gateway' && each.interfaces.length > 0);
   const way = ip && gateway?.kind === 'gateway' ? toldWays(gateway)(ip) : null;
+  if (way?.kind === 'pact') return true;
   return way?.kind === 'overlay' ? way.line.peer !== null : way?.route.to !== undefined;
 }
 

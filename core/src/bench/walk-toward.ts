@@ -36,6 +36,10 @@ export function* toward(
       : pass('tunnel', `Into the tunnel to ${peer}`, `${prefix} is of joined sites.`, by);
     return;
   }
+  if (way?.kind === 'pact') {
+    yield pass('tunnel', `Into the tunnel “${way.line.name}”`, `${way.line.prefix} is behind a gateway of others.`, by);
+    return;
+  }
   if (way && way.route.by === undefined) {
     const { name: said, prefix, to: next } = way.route;
     yield next === undefined

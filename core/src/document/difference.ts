@@ -35,6 +35,7 @@ const KEY_OF: Readonly<Record<string, readonly string[]>> = {
   reservations: ['mac'],
   rules: ['name'],
   courses: ['name'],
+  pacts: ['name'],
   published: ['name'],
   translations: ['name'],
   times: ['days', 'from'],

@@ -1,6 +1,7 @@
 import type { SecretRef } from '../base';
 import type { CourseDocument } from './course';
 import type { OverlayDocument } from './overlay';
+import type { PactDocument } from './pact';
 import type { PairDocument } from './pair';
 import type { RouteDocument } from './route';
 import type { PublishedDocument } from './published';
@@ -207,6 +208,8 @@ export interface GatewayDocument extends CommonDocument {
   readonly routes?: readonly RouteDocument[];
   /** How it is joined to gateways of other sites. */
   readonly overlay?: OverlayDocument;
+  /** Tunnels that it keeps with gateways of others. */
+  readonly pacts?: readonly PactDocument[];
   /** How it takes turns with another gateway of the site; then it is told all that this one is, and both hold none of it at once. */
   readonly pair?: PairDocument;
   /** Only where APs carry something to it in tunnels. */
@@ -435,6 +438,7 @@ export function secretsOf(document: DeviceDocument): string[] {
         ...servers,
         ...document.uplinks.flatMap(({ login }) => (login ? [login.password.secret] : [])),
         ...(document.overlay ? [document.overlay.key.secret] : []),
+        ...(document.pacts ?? []).map(({ key }) => key.secret),
       ]),
     ].sort();
   if (document.kind === 'switch') return [...new Set(servers)].sort();

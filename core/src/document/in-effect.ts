@@ -9,6 +9,7 @@ export function standingBy(document: GatewayDocument): GatewayDocument {
     interfaces6: _six,
     relays: _relays,
     overlay: _overlay,
+    pacts: _pacts,
     tunnels: _tunnels,
     caps: _caps,
     policy: _policy,

@@ -11,6 +11,7 @@ export * from './class-said';
 export * from './difference';
 export * from './outage';
 export * from './overlay';
+export * from './pact';
 export * from './pair';
 export * from './in-effect';
 export * from './tunnel';

@@ -9,5 +9,6 @@ export * from './ietf-acl';
 export * from './hostapd';
 export * from './psk-file';
 export * from './icalendar';
+export * from './swanctl';
 export * from './wireguard';
 export * from './keepalived';

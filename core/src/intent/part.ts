@@ -13,6 +13,7 @@ import type { PortEntry } from './port/port';
 import type { Portal } from './portal/portal';
 import type { Publication } from './publication/publication';
 import type { StaticRoute } from './route/route';
+import type { Pact } from './pact/pact';
 import type { SiteRouter } from './router/router';
 import type { SiteBands, SiteRadios } from './radio/radio';
 import type { RadiusServer } from './radius/radius';
@@ -64,6 +65,8 @@ export interface SitePart {
   readonly routes?: readonly StaticRoute[];
   /** What routes segments in place of the gateway: switches of ours, and boxes of others. */
   readonly routers?: readonly SiteRouter[];
+  /** Tunnels to gateways of others. */
+  readonly pacts?: readonly Pact[];
   /** Two of its gateways, one of which takes over from the other. */
   readonly pair?: Pair;
   /** The site's own rules, in their order. */

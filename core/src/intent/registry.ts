@@ -17,6 +17,7 @@ import { radio } from './radio/noun';
 import { radius } from './radius/noun';
 import { recipe } from './recipe/noun';
 import { route } from './route/noun';
+import { pact } from './pact/noun';
 import { router } from './router/noun';
 import { rule } from './rule/noun';
 import { segment } from './segment/noun';
@@ -39,6 +40,7 @@ export const NOUNS = {
   publication,
   route,
   router,
+  pact,
   sharedRoute,
   pair,
   overlay,

@@ -14,6 +14,7 @@ import { portShapes } from './port/schema';
 import { portalShapes } from './portal/schema';
 import { publicationShapes } from './publication/schema';
 import { routeShapes } from './route/schema';
+import { pactShapes } from './pact/schema';
 import { routerShapes } from './router/schema';
 import { radioShapes } from './radio/schema';
 import { radiusShapes } from './radius/schema';
@@ -43,6 +44,7 @@ export const SHAPES = {
   publication: publicationShapes,
   route: routeShapes,
   router: routerShapes,
+  pact: pactShapes,
   sharedRoute: sharedRouteShapes,
   pair: pairShapes,
   overlay: overlayShapes,

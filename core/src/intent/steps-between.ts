@@ -35,6 +35,7 @@ const SITE_FIELDS: Readonly<Record<keyof SitePart, How>> = {
   publications: { noun: 'publication' },
   routes: { noun: 'route' },
   routers: { noun: 'router' },
+  pacts: { noun: 'pact' },
   pair: 'own',
   rules: 'own',
 };

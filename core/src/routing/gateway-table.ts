@@ -31,6 +31,10 @@ export interface TableSource {
     readonly asks?: string;
     readonly metric: number;
   }[];
+  /** What its tunnels to gateways of others make; see `pactLines`. */
+  readonly pacts?: readonly { readonly prefix: string; readonly name: string; readonly drops: boolean }[];
+  /** Whether a tunnel to a gateway of others is up, by its name; absent: all are. */
+  readonly stands?: (name: string) => boolean;
   /** Whether a tunnel is up, by its other end and the site that this has to have a tunnel to; absent: all are. */
   readonly isUp?: (peer: string, asks?: string) => boolean;
   /** Whether an uplink is good; absent: all are. */
@@ -40,9 +44,12 @@ export interface TableSource {
 }
 
 /** Why a line is there. */
-export type LineKind = 'link' | 'said' | 'overlay' | 'uplink';
+export type LineKind = 'link' | 'said' | 'overlay' | 'pact' | 'uplink';
 /** What is preferred among lines to one prefix (RFC 8349 §5.2: lower wins): what is on a link, then what is said, then tunnels, then what is left. */
-export const PREFERENCE: Readonly<Record<LineKind, number>> = { link: 0, said: 10, overlay: 50, uplink: 200 };
+export const PREFERENCE: Readonly<Record<LineKind, number>> = {
+  ...{ link: 0, said: 10, overlay: 50, pact: 50 },
+  uplink: 200,
+};
 
 /** One line of the table that a gateway goes by. */
 export interface TableLine extends Route {
@@ -73,10 +80,12 @@ export function gatewayTable({
   links,
   said,
   overlay = [],
+  pacts = [],
   uplinks,
   isGood = () => true,
   isHeard = () => true,
   isUp: reaches = () => true,
+  stands = () => true,
 }: TableSource): TableLine[] {
   const lines: Plain[] = [];
   const add = (kind: LineKind, prefix: Prefix | null, name: string, nextHop: string, more: Partial<Plain>): void => {
@@ -91,11 +100,17 @@ export function gatewayTable({
   for (const { name, prefix, peer, asks, metric } of overlay)
     if (peer === null) add('overlay', read(prefix), name, DISCARD, { metric });
     else add('overlay', read(prefix), name, peer, { peer, metric, up: reaches(peer, asks) });
+  for (const { prefix, name, drops } of pacts)
+    if (drops) add('pact', read(prefix), name, DISCARD, { metric: LAST });
+    else add('pact', read(prefix), name, `pact ${name}`, { peer: name, up: stands(name) });
   for (const { port, name = port, turn, six } of uplinks)
     for (const prefix of [ALL4, ...(six ? [ALL6] : [])])
       add('uplink', prefix, name, port, { by: port, metric: turn, up: isGood(port) });
   return inTable(lines);
 }
+
+/** The metric of what counts when nothing else does. */
+const LAST = 9999;
 
 /** What is marked of a line whose route tracks what does not answer. */
 const lost = (heard: boolean): Partial<Plain> => (heard ? {} : { up: false, unheard: true });

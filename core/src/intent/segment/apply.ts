@@ -31,6 +31,11 @@ export const applySegment = editsOfList<SegmentOperation, Segment, 'site'>({
 function whyItStays(site: SitePart, segment: Segment): Flaw | null {
   if (segment.id === site.managementId)
     return flaw('segment.management', `“${segment.name}” carries the devices themselves and has to stay.`);
+  const pact = site.pacts?.find(({ segments }) => segments.includes(segment.id));
+  if (pact) {
+    const text = `“${segment.name}” goes into the tunnel “${pact.name}”. Take it out there first.`;
+    return flaw('segment.in-pact', text);
+  }
   const carries = ({ untagged, tagged, ...entry }: PortEntry): boolean =>
     untagged === segment.id ||
     ASKED_SEGMENTS.some((field) => entry[field] === segment.id) ||

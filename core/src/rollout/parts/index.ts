@@ -9,6 +9,7 @@ import { hanging } from './mesh';
 import { management } from './management';
 import { overlay } from './overlay';
 import { apPolicy, gatewayPolicy, switchPolicy } from './policy';
+import { pacts } from './pacts';
 import { pair } from './pair';
 import { ports } from './ports';
 import { published } from './published';
@@ -50,6 +51,7 @@ export const PARTS: readonly Part[] = [
   published,
   routes,
   overlay,
+  pacts,
   pair,
   gatewayCaps,
   gatewayPolicy,
