@@ -48,12 +48,9 @@ const groupCalled = (group: string): string =>
 
 const proves = (cipher: string): boolean => 'icv' in CIPHERS[cipher as keyof typeof CIPHERS];
 const ikeCalled = ({ cipher, hash, group }: Suite): string =>
-  [
-    CALLED[cipher],
-    ...(proves(cipher) ? [] : [PROOF[hash!]]),
-    `PRF_HMAC_${CALLED[hash!]}`,
-    groupCalled(group!),
-  ].join('/');
+  [CALLED[cipher], ...(proves(cipher) ? [] : [PROOF[hash!]]), `PRF_HMAC_${CALLED[hash!]}`, groupCalled(group!)].join(
+    '/',
+  );
 const espCalled = ({ cipher, hash }: Suite): string =>
   [CALLED[cipher]!.replace(/_(128|256)$/, '-$1'), ...(hash === null ? [] : [PROOF[hash]])].join('/');
 
@@ -90,68 +87,76 @@ const pair = (ours: SwanctlSide, theirs: SwanctlSide, more: object = {}) => ({
 
 const lab = test.skipIf(!existsSync('/dev/net/tun'));
 
-lab('strongSwan reads both files as they are, makes the tunnel, and carries what both say', { timeout: 180_000 }, () => {
-  const asks = ['10.4.20.1', '10.60.0.1'];
-  const [plain, hidden, part, key, name, none] = tried([
-    pair(OURS, far(OURS), { asks, renews: true }),
-    pair(OURS, far(OURS), { asks, hidden: true }),
-    // The other is told of one segment, and has another network too.
-    pair(OURS, far(OURS, { there: ['10.4.20.0/25'], here: ['10.60.0.0/16', '10.61.0.0/16'] })),
-    pair(OURS, far(OURS, { key: 'limpet-and-kelp-27!' })),
-    pair(OURS, far(OURS, { own: 'moor.example' })),
-    pair(OURS, far(OURS, { here: ['10.61.0.0/16'] })),
-  ]);
-  expect(plain).toMatchObject({ here: OURS.here, there: OURS.there, renewed: true, answers: true, said: [] });
-  expect(hidden).toMatchObject({ here: OURS.here, udp: true, answers: true });
-  expect(part!.here).toEqual(narrowed(OURS.here, ['10.4.20.0/25']));
-  expect(part!.there).toEqual(narrowed(OURS.there, ['10.60.0.0/16', '10.61.0.0/16']));
-  expect([key!.said, key!.esp]).toEqual([['AUTH_FAILED'], null]);
-  expect([name!.said, name!.esp]).toEqual([['AUTH_FAILED'], null]);
-  expect([none!.said, none!.esp]).toEqual([['TS_UNACCEPT'], null]);
-});
+lab(
+  'strongSwan reads both files as they are, makes the tunnel, and carries what both say',
+  { timeout: 180_000 },
+  () => {
+    const asks = ['10.4.20.1', '10.60.0.1'];
+    const [plain, hidden, part, key, name, none] = tried([
+      pair(OURS, far(OURS), { asks, renews: true }),
+      pair(OURS, far(OURS), { asks, hidden: true }),
+      // The other is told of one segment, and has another network too.
+      pair(OURS, far(OURS, { there: ['10.4.20.0/25'], here: ['10.60.0.0/16', '10.61.0.0/16'] })),
+      pair(OURS, far(OURS, { key: 'limpet-and-kelp-27!' })),
+      pair(OURS, far(OURS, { own: 'moor.example' })),
+      pair(OURS, far(OURS, { here: ['10.61.0.0/16'] })),
+    ]);
+    expect(plain).toMatchObject({ here: OURS.here, there: OURS.there, renewed: true, answers: true, said: [] });
+    expect(hidden).toMatchObject({ here: OURS.here, udp: true, answers: true });
+    expect(part!.here).toEqual(narrowed(OURS.here, ['10.4.20.0/25']));
+    expect(part!.there).toEqual(narrowed(OURS.there, ['10.60.0.0/16', '10.61.0.0/16']));
+    expect([key!.said, key!.esp]).toEqual([['AUTH_FAILED'], null]);
+    expect([name!.said, name!.esp]).toEqual([['AUTH_FAILED'], null]);
+    expect([none!.said, none!.esp]).toEqual([['TS_UNACCEPT'], null]);
+  },
+);
 
-lab('what two offers come to is what strongSwan comes to: suites, what fails at once, and what fails later', { timeout: 180_000 }, () => {
-  const random = randomFrom(26);
-  const some = <T>(all: readonly T[], least: number): T[] => {
-    const order = all.map((each) => ({ each, at: random(1e6) })).sort((a, b) => a.at - b.at);
-    return order.slice(0, least + random(3)).map(({ each }) => each);
-  };
-  const offer = (least: number): Offer => ({
-    ciphers: some(CIPHER_NAMES, 1),
-    hashes: some(HASH_NAMES, 1),
-    groups: some(GROUP_NAMES, least),
-  });
-  const pairs = Array.from({ length: 60 }, (_, i) => {
-    // Half of them agree on the exchange, so that packets come to be spoken of.
-    const same = i % 2 === 0 ? USUAL_OFFERS.ike : null;
-    const groups = (least: number): Offer => ({ ...offer(least), ...(i % 6 === 0 ? { groups: [] } : {}) });
-    return {
-      ours: { ...OURS, ike: same ?? offer(2), esp: groups(1) },
-      theirs: { ike: same ?? offer(2), esp: i % 12 === 2 ? { ...groups(1), groups: [] } : groups(1) },
+lab(
+  'what two offers come to is what strongSwan comes to: suites, what fails at once, and what fails later',
+  { timeout: 180_000 },
+  () => {
+    const random = randomFrom(26);
+    const some = <T>(all: readonly T[], least: number): T[] => {
+      const order = all.map((each) => ({ each, at: random(1e6) })).sort((a, b) => a.at - b.at);
+      return order.slice(0, least + random(3)).map(({ each }) => each);
     };
-  });
-  const results = tried(pairs.map(({ ours, theirs }) => pair(ours, far(ours, theirs), { renews: true })));
-  const counted = { ike: 0, esp: 0, none: 0, late: 0 };
-  for (const [i, { ours, theirs }] of pairs.entries()) {
-    const got = results[i]!;
-    // Who is called chooses by its own order.
-    const ike = agreeOn('ike', theirs.ike, ours.ike);
-    expect(got.ike, `the exchange of pair ${i}`).toBe(ike.suite && ikeCalled(ike.suite));
-    if (ike.suite === null) {
-      counted.none++;
-      expect(got.said, `pair ${i}`).toContain('NO_PROP');
-      continue;
+    const offer = (least: number): Offer => ({
+      ciphers: some(CIPHER_NAMES, 1),
+      hashes: some(HASH_NAMES, 1),
+      groups: some(GROUP_NAMES, least),
+    });
+    const pairs = Array.from({ length: 60 }, (_, i) => {
+      // Half of them agree on the exchange, so that packets come to be spoken of.
+      const same = i % 2 === 0 ? USUAL_OFFERS.ike : null;
+      const groups = (least: number): Offer => ({ ...offer(least), ...(i % 6 === 0 ? { groups: [] } : {}) });
+      return {
+        ours: { ...OURS, ike: same ?? offer(2), esp: groups(1) },
+        theirs: { ike: same ?? offer(2), esp: i % 12 === 2 ? { ...groups(1), groups: [] } : groups(1) },
+      };
+    });
+    const results = tried(pairs.map(({ ours, theirs }) => pair(ours, far(ours, theirs), { renews: true })));
+    const counted = { ike: 0, esp: 0, none: 0, late: 0 };
+    for (const [i, { ours, theirs }] of pairs.entries()) {
+      const got = results[i]!;
+      // Who is called chooses by its own order.
+      const ike = agreeOn('ike', theirs.ike, ours.ike);
+      expect(got.ike, `the exchange of pair ${i}`).toBe(ike.suite && ikeCalled(ike.suite));
+      if (ike.suite === null) {
+        counted.none++;
+        expect(got.said, `pair ${i}`).toContain('NO_PROP');
+        continue;
+      }
+      counted.ike++;
+      const esp = agreeOn('esp', theirs.esp, ours.esp);
+      expect(got.esp, `packets of pair ${i}`).toBe(esp.suite && espCalled(esp.suite));
+      if (esp.suite === null) {
+        expect(got.said, `pair ${i}`).toContain('NO_PROP');
+        continue;
+      }
+      counted.esp++;
+      if (esp.late !== undefined) counted.late++;
+      expect(got.renewed, `keys of pair ${i} made anew`).toBe(esp.late === undefined);
     }
-    counted.ike++;
-    const esp = agreeOn('esp', theirs.esp, ours.esp);
-    expect(got.esp, `packets of pair ${i}`).toBe(esp.suite && espCalled(esp.suite));
-    if (esp.suite === null) {
-      expect(got.said, `pair ${i}`).toContain('NO_PROP');
-      continue;
-    }
-    counted.esp++;
-    if (esp.late !== undefined) counted.late++;
-    expect(got.renewed, `keys of pair ${i} made anew`).toBe(esp.late === undefined);
-  }
-  for (const count of Object.values(counted)) expect(count).toBeGreaterThan(5);
-});
+    for (const count of Object.values(counted)) expect(count).toBeGreaterThan(5);
+  },
+);

@@ -12,6 +12,7 @@ import { LDAP_MOODS, type LdapMood } from './ldap/stand-in-directory';
 import { MOODS, type Mood } from './radius/stand-in';
 import type { Certified } from './ldap/certified';
 import type { Enters } from './world/enters';
+import { farChangeShape, type FarChange } from './paths/far-gateways';
 import type { Weather } from './paths/providers';
 import { entersShape } from './world/world-file';
 import type { WorldRouter } from './world/world-router';
@@ -49,11 +50,14 @@ type Command =
   | { do: 'radius'; name: string; mood: Mood | null }
   /** The directory of the world misbehaves, or no more. */
   | { do: 'directory'; mood: LdapMood | null }
+  /** A gateway of others was told something else. */
+  | { do: 'far'; name: string; change: FarChange }
   /** A router of somebody else’s does otherwise than before. */
   | ({ do: 'router'; name: string; on?: boolean } & Pick<Partial<WorldRouter>, 'onward' | 'stops'>)
   /** Puts one box where another stands: the cables go over, the other is switched off. */
   | { do: 'take-place'; serial: string; of: string };
 
+const FROM_FAR = /^\/from-far\/([\w-]+)\/([\d.]+)\/([\d.]+)\/(tcp|udp)\/(\d{1,5})$/;
 const KNOCK = /^\/knock\/([\d.]+)\/([\d.]+)\/(tcp|udp)\/(\d{1,5})$/;
 const serial = Joi.string().required();
 const pem = Joi.string().required().meta({ lines: true });
@@ -111,6 +115,7 @@ const schema = Joi.alternatives(
     onward: Joi.string().ip(),
     stops: Joi.array().items(Joi.string().max(200)).max(100),
   }),
+  Joi.object({ do: Joi.valid('far').required(), name: Joi.string().required(), change: farChangeShape.required() }),
   Joi.object({
     do: Joi.valid('fares').required(),
     name: Joi.string().required(),
@@ -131,6 +136,7 @@ const schema = Joi.alternatives(
  * `GET /lease/MAC` what a client was given by DHCP, `GET /window/MAC` what the small window opens with by which phones tell that they are held,
  * `/box/SERIAL` is a gateway’s own page, as one sees it who sits beside it,
  * `GET /knock/FROM/TO/tcp/443` what somebody outside gets that asks for something at an address,
+ * `GET /from-far/NAME/FROM/TO/tcp/443` what somebody gets who is behind a gateway of others,
  * `GET /mail` what mail came, and where it is taken (TCP), `POST /texts` takes a text message as a gateway does, `GET /texts` what came,
  * `GET /mailbox` a page to read both, `/accounts` is where people have accounts elsewhere (OpenID Connect),
  * `GET /changes` at which UDP port servers end and change sessions of any of them,
@@ -188,6 +194,11 @@ export function listenForControl(fleet: Fleet, port: number): Promise<Server> {
             200,
             fleet.world.knock(from, target!, { protocol: protocol as 'tcp' | 'udp', port: Number(number) }),
           );
+        const [, far, behind, inside, by, at] = FROM_FAR.exec(request.url ?? '') ?? [];
+        if (far !== undefined) {
+          const wanted = { protocol: by as 'tcp' | 'udp', port: Number(at) };
+          return reply(200, fleet.world.asking.fromFar(far, behind!, inside!, wanted));
+        }
         if (request.url === '/directory')
           return reply(200, { ...fleet.entry.directory?.ports, authority: fleet.entry.authority?.pem });
         if (request.url === '/mail') return reply(200, { port: fleet.mail.port, mails: fleet.mail.all });
@@ -250,6 +261,8 @@ function carryOut(fleet: Fleet, command: Command): void {
       const { do: _do, name, ...change } = command;
       return fleet.world.fares(name, change);
     }
+    case 'far':
+      return fleet.world.paths.far.set(command.name, command.change);
     case 'provider':
       return fleet.world.provider(command.name, command.up);
     case 'power':

@@ -205,7 +205,13 @@ function wayStep(way: ToldWay, at: string): AskStep {
   }
   if (way.kind === 'pact') {
     const { prefix, name: tunnel } = way.line;
-    return { at, passed, title: 'Led on', detail: `${prefix} is behind “${tunnel}”: it goes into that tunnel.`, ruleId: null };
+    return {
+      at,
+      passed,
+      title: 'Led on',
+      detail: `${prefix} is behind “${tunnel}”: it goes into that tunnel.`,
+      ruleId: null,
+    };
   }
   const { name, prefix, to, by } = way.route;
   const leads = to === undefined ? (by === undefined ? 'nowhere' : `out by ${by}`) : `to ${to}, which hands it on`;

@@ -69,7 +69,8 @@ function disagreed(context: CheckContext, pact: Pact): Finding[] {
   ];
   if (ike.suite === null)
     return fails('offers', 'at the first word', `Of the exchange: ${ike.missing} It answers NO_PROPOSAL_CHOSEN.`);
-  if (names !== null) return fails('names', 'where both prove who they are', `${names} It answers AUTHENTICATION_FAILED.`);
+  if (names !== null)
+    return fails('names', 'where both prove who they are', `${names} It answers AUTHENTICATION_FAILED.`);
   if (esp.suite === null)
     return fails('packets', 'where both agree on packets', `Of packets: ${esp.missing} It answers NO_PROPOSAL_CHOSEN.`);
   if (own.length > 0 && (here.length === 0 || there.length === 0))

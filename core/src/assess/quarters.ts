@@ -16,7 +16,10 @@ import { resolveRules, thoseOutside, type PacketRule, type Quarter, type RuleNam
  * The networks of a site that its gateway does not route: those of each router beside it, with what that is assumed to let pass, and each that nobody
  * routes; and what is behind gateways of others. What a switch of ours lets pass is judged by its list, as at every switch.
  */
-export function quartersOf(site: Pick<ResolvedSite, 'segments' | 'routers' | 'pacts'>, names: RuleNames): readonly Quarter[] {
+export function quartersOf(
+  site: Pick<ResolvedSite, 'segments' | 'routers' | 'pacts'>,
+  names: RuleNames,
+): readonly Quarter[] {
   const shut = site.segments
     .filter(({ routed }) => routed === NOWHERE_ROUTED)
     .map((segment): Quarter => ({ ...PLAIN, name: segment.name, addresses: rangesOfSegment(segment), shut: true }));
@@ -59,7 +62,10 @@ function beyondPact(site: Pick<ResolvedSite, 'segments' | 'routers'>, pact: Pact
     rule(CARRIED, { source: ours, destination: theirs }),
     rule(CARRIED, { source: theirs, destination: ours }),
   ];
-  const rest: PacketRule = { ...rule(stands ? NOT_AGREED : NO_PACT, { source: null, destination: null }), verdict: 'deny' };
+  const rest: PacketRule = {
+    ...rule(stands ? NOT_AGREED : NO_PACT, { source: null, destination: null }),
+    verdict: 'deny',
+  };
   return {
     ...PLAIN,
     name: pact.name,

@@ -10,5 +10,6 @@ export * from './hostapd';
 export * from './psk-file';
 export * from './icalendar';
 export * from './swanctl';
+export * from './pact-sheet';
 export * from './wireguard';
 export * from './keepalived';

@@ -3,7 +3,11 @@ import { proposalsOf, swanctlOf, type SwanctlSide } from './swanctl';
 
 const SIDE: SwanctlSide = {
   ...{ name: 'Moor', own: 'bm.example', other: 'moor.example', lasts: { ike: 14_400, esp: 3600 } },
-  ike: { ciphers: ['aes-gcm-256', 'aes-gcm-128', 'aes-cbc-256', 'chacha20-poly1305'], hashes: ['sha2-256'], groups: ['31'] },
+  ike: {
+    ciphers: ['aes-gcm-256', 'aes-gcm-128', 'aes-cbc-256', 'chacha20-poly1305'],
+    hashes: ['sha2-256'],
+    groups: ['31'],
+  },
   esp: { ciphers: ['aes-cbc-128'], hashes: ['sha2-512', 'sha2-256'], groups: [] },
   ...{ here: ['10.4.20.0/24'], there: ['10.60.0.0/16', '10.61.0.0/16'] },
 };

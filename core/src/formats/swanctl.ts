@@ -54,9 +54,7 @@ export function swanctlOf(gateway: string, sides: readonly SwanctlSide[]): strin
       `  ike-${names[i]} {`,
       `    id-own = ${own}`,
       `    id-other = ${other}`,
-      ...(key === undefined
-        ? [`    # secret = between quotes, the key of ${plain(name)}`]
-        : [`    secret = "${key}"`]),
+      ...(key === undefined ? [`    # secret = between quotes, the key of ${plain(name)}`] : [`    secret = "${key}"`]),
       '  }',
     ]),
     '}',

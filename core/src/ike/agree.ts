@@ -22,7 +22,11 @@ export type OfferKind = 'ike' | 'esp';
 
 /** What came of two offers. */
 export type Agreed =
-  | { readonly suite: Suite; readonly missing?: never; /** What fails once keys are made anew, in a sentence. */ readonly late?: string }
+  | {
+      readonly suite: Suite;
+      readonly missing?: never;
+      /** What fails once keys are made anew, in a sentence. */ readonly late?: string;
+    }
   | { readonly suite: null; readonly missing: string; readonly late?: never };
 
 /**

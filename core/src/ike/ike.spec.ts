@@ -42,7 +42,10 @@ describe('what two gateways come to agree on', () => {
   test('a group that packets lack in common shows only when keys are made anew; an exchange fails at once', () => {
     const [here, there] = [offer({ groups: ['31'] }), offer({ groups: ['14'] })];
     expect(agreeOn('ike', here, there).missing).toContain('No group in common: one has 31, Curve25519');
-    expect(agreeOn('esp', here, there)).toMatchObject({ suite: { group: null }, late: expect.stringContaining('group') });
+    expect(agreeOn('esp', here, there)).toMatchObject({
+      suite: { group: null },
+      late: expect.stringContaining('group'),
+    });
     expect(agreeOn('esp', here, offer({ groups: [] })).late).toContain('the other none');
     expect(agreeOn('esp', offer({ groups: [] }), offer({ groups: [] })).late).toBeUndefined();
   });

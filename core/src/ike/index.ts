@@ -2,5 +2,5 @@ export * from './transforms';
 export * from './agree';
 export * from './packet';
 export * from './selectors';
-export * from './steps';
+export * from './asking';
 export * from './name';

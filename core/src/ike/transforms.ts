@@ -78,7 +78,8 @@ export const provesItself = (cipher: CipherName): boolean => 'icv' in CIPHERS[ci
 
 /** What is poor of an offer, each with what the standard says. */
 export function poorOf({ ciphers, hashes, groups }: Offer): string[] {
-  const of = (each: Cipher | Hash | Group): string[] => (each.poor === undefined ? [] : [`${each.title} (${each.poor})`]);
+  const of = (each: Cipher | Hash | Group): string[] =>
+    each.poor === undefined ? [] : [`${each.title} (${each.poor})`];
   return [
     ...ciphers.flatMap((name) => of(CIPHERS[name])),
     ...hashes.flatMap((name) => of(HASHES[name])),

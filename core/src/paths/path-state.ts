@@ -48,10 +48,10 @@ export interface PathReport {
   /** Octets that passed since the gateway began to count: they grow, or begin anew at 0. */
   readonly octets?: { readonly down: number; readonly up: number };
 }
-/** What becomes of uplinks, of tunnels to other sites, and of routes that are tracked. */
+/** What becomes of uplinks, of tunnels to other sites and to gateways of others, and of routes that are tracked. */
 export const PATH_HAPPENINGS = [
   ...(['gone', 'back', 'used', 'by-hand', 'steered', 'started'] as const),
-  ...(['tunnel-down', 'tunnel-up', 'route-gone', 'route-back'] as const),
+  ...(['tunnel-down', 'tunnel-up', 'route-gone', 'route-back', 'pact-down', 'pact-up'] as const),
   /** One of a pair began to route, or left that to the other. */
   ...(['took-over', 'stands-by'] as const),
 ] as const;
@@ -66,7 +66,7 @@ export interface PathChange {
   readonly what: PathHappening;
   /** Of `steered`: the name of the course that leaves by others now. */
   readonly course?: string;
-  /** Of tunnels, the sites at their other ends; of routes, what they are called: some by name, more counted. */
+  /** Of tunnels, the sites at their other ends, or what they are called; of routes, what they are called: some by name, more counted. */
   readonly of?: string;
   readonly why: string;
   readonly uses: readonly string[];
@@ -86,6 +86,34 @@ export interface PeerReport {
   readonly delay?: number;
   /** Why it is down. */
   readonly why?: string;
+}
+/** How far two gateways come with each other, in order: they find each other, agree on an exchange, prove who they are, agree on packets, and on what goes in (RFC 7296 §1.2). */
+export const PACT_STEPS = ['finds', 'offers', 'proves', 'packets', 'whose', 'stands'] as const;
+export type PactStep = (typeof PACT_STEPS)[number];
+/** How a tunnel to a gateway of others fares. */
+export interface PactReport {
+  readonly name: string;
+  readonly up: boolean;
+  /** In milliseconds since 1970. */
+  readonly since: number;
+  /** How far it came. */
+  readonly step: PactStep;
+  /** Why it came no further. */
+  readonly why?: string;
+  /** What both use, and what goes in on either side. */
+  readonly agreed?: {
+    readonly ike: string;
+    readonly esp: string;
+    readonly here: readonly string[];
+    readonly there: readonly string[];
+  };
+  /** The uplink that it goes by, and the address of the other; whether an address is translated on the way. */
+  readonly by?: string;
+  readonly to?: string;
+  readonly translated?: true;
+  /** Of the latest questions to the other: share without an answer, and milliseconds until one came. */
+  readonly loss?: number;
+  readonly delay?: number;
 }
 /** How one of a pair of gateways fares. */
 export interface PairReport {

@@ -1,4 +1,12 @@
-import type { CourseReport, PairReport, PathChange, PathReport, PeerReport, RouteReport } from './path-state';
+import type {
+  CourseReport,
+  PactReport,
+  PairReport,
+  PathChange,
+  PathReport,
+  PeerReport,
+  RouteReport,
+} from './path-state';
 import type { Mishap, Rehearsed } from './rehearsal';
 
 /** How a gateway leaves, in one word: as meant; one of its paths is gone; on a standby; or nothing is good. */
@@ -29,6 +37,8 @@ export interface GatewayPathsView {
   readonly tunnels?: readonly PeerReport[];
   /** Routes that are tracked. */
   readonly routes?: readonly RouteReport[];
+  /** Tunnels to gateways of others. */
+  readonly pacts?: readonly PactReport[];
   /** Of one of a pair of gateways. */
   readonly pair?: PairReport;
 }

@@ -32,6 +32,7 @@ import { playBusy } from './busy-play';
 import type { Given, Given6, Providers } from './providers';
 import { leavesBySix, sixOf, type Six } from './six';
 import { Steering, wordsOf } from './steering';
+import type { FarOutside, Pacts } from './pacts';
 import { Onward, type OnwardChange } from './onward';
 import type { Told } from './told-routes';
 import { ALONE, type Outer, type Tunnels } from './tunnels';
@@ -43,6 +44,7 @@ const CHANGES = 20;
 /** What is around a gateway, beside its providers. */
 export interface Surroundings {
   readonly outer?: Outer;
+  readonly far?: FarOutside;
   /** Whether somebody in a segment answers, or hands on to somebody who does. */
   readonly handsOn?: (neighbour: string, target: string) => boolean;
 }
@@ -71,13 +73,13 @@ export class GatewayPaths {
     /** Something is otherwise now. */
     private readonly changed: () => void,
     private readonly ticks: boolean,
-    { outer = ALONE, handsOn = () => false }: Surroundings = {},
+    { outer = ALONE, handsOn = () => false, far }: Surroundings = {},
   ) {
     const hears = ({ by, to, tracks = '' }: RouteDocument): boolean =>
       by === undefined
         ? to !== undefined && handsOn(to, tracks)
         : this.carries(by) && this.providers.ask(`${this.serial}:${by}`, { to: tracks }).ms !== null;
-    this.onward = new Onward(outer, hears, (at, all) => this.goesOtherwise(at, all), ticks);
+    this.onward = new Onward(outer, hears, (at, all) => this.goesOtherwise(at, all), ticks, far);
   }
 
   /** It runs a document, or another. What is known of uplinks that stay as they are is kept. */
@@ -109,7 +111,7 @@ export class GatewayPaths {
     this.usedBefore = this.usedWords(at);
     this.steering = this.steeringOf(document.courses ?? []);
     this.translate = translator(document.translations ?? []);
-    this.onward.run(document, at);
+    this.onward.run(document, at, this.secrets);
     for (const { uplink, rounds } of this.uplinks)
       if (rounds.count > 0) this.steering.measured(uplink.port, rounds.measure());
     this.steering.begin(at);
@@ -128,6 +130,11 @@ export class GatewayPaths {
   /** Its tunnels to other sites; null: it is joined to none. */
   get tunnels(): Tunnels | null {
     return this.onward.tunnels;
+  }
+
+  /** Its tunnels to gateways of others. */
+  get pacts(): Pacts {
+    return this.onward.pacts;
   }
 
   /** Whether an uplink has an address, and what it is asked by answers. */

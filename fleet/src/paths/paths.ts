@@ -3,6 +3,8 @@ import { GatewayPaths } from './gateway-paths';
 import { Drills } from './drills';
 import type { Gateway, Leaver } from './leaver';
 import { crossing } from './crossing';
+import { FarGateways } from './far-gateways';
+import { farOutside } from './far-outside';
 import type { Providers } from './providers';
 
 /** How all gateways of a world leave it. */
@@ -23,6 +25,8 @@ export class Paths<Box extends Leaver = Leaver> {
     private readonly changed: (box: Box) => void,
     /** Whether somebody behind a gateway answers, or hands on to somebody who does. */
     private readonly handsOn: (box: Box, neighbour: string, target: string) => boolean = () => false,
+    /** Gateways of others. */
+    readonly far = new FarGateways({}),
   ) {
     this.drills = new Drills(providers, (serial) => {
       this.homes = null;
@@ -82,8 +86,12 @@ export class Paths<Box extends Leaver = Leaver> {
       of: (other) => this.of(other),
       ask: (socket, to) => this.providers.ask(socket, { to }).ms,
     });
+    const far = farOutside(box, {
+      ...{ far: this.far, at: (address) => this.at(address), paths: () => this.of(box) },
+      ask: (socket, to) => this.providers.ask(socket, { to }).ms,
+    });
     const handsOn = (neighbour: string, target: string): boolean => this.handsOn(box, neighbour, target);
-    const made = new GatewayPaths(serial, box.device.mac, this.providers, changed, this.ticks, { outer, handsOn });
+    const made = new GatewayPaths(serial, box.device.mac, this.providers, changed, this.ticks, { outer, handsOn, far });
     this.gateways.set(serial, { box, paths: made });
     this.homes = this.keys = null;
     made.run(box.document, box.secrets);
@@ -115,6 +123,15 @@ export class Paths<Box extends Leaver = Leaver> {
       }
     }
     return this.keys.get(key);
+  }
+
+  /** The gateway that keeps a tunnel to one of others that stands; null: none does. */
+  keeping(far: string): { readonly box: Box; readonly paths: GatewayPaths; readonly tunnel: string } | null {
+    for (const { box, paths } of this.gateways.values()) {
+      const tunnel = paths.pacts.by(far);
+      if (tunnel !== undefined) return { box, paths, tunnel };
+    }
+    return null;
   }
 
   /** One round of questions in every tunnel, and by every route that is tracked; for who does not wait for clocks. */

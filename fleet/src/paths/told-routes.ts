@@ -7,7 +7,9 @@ export type Told =
   | { readonly kind: 'neighbour'; readonly address: string; readonly route: RouteDocument }
   | { readonly kind: 'nowhere'; readonly route: RouteDocument }
   /** Into a tunnel to another site, or dropped since no site has it. */
-  | { readonly kind: 'tunnel'; readonly line: OverlayLine };
+  | { readonly kind: 'tunnel'; readonly line: OverlayLine }
+  /** Into a tunnel to a gateway of others, or dropped while it does not stand. */
+  | { readonly kind: 'pact'; readonly name: string };
 
 /** A route that counts. */
 interface Found {

@@ -8,7 +8,7 @@ import type { ClientReport, ProbeTry } from '@iron-lattice/core/line';
 import type { Box, Spot } from './box';
 import { Arriving, CLIENT_PORT, packetOf } from './arriving';
 import type { Got, Wanted } from './asked';
-import { walkAcross } from './across';
+import { Beyond, type End } from './beyond';
 import type { Network } from './network';
 import { entersSsid, keyTurnedAwayWords, turnedAwayWords } from './door';
 import { askedKey, ringAnswer } from './keys';
@@ -29,13 +29,6 @@ export interface Tried {
   readonly ok: boolean;
   readonly text: string;
   readonly stoppedBy?: string;
-}
-
-/** Who has an address behind a gateway: a client, a box of ours, or nobody. */
-interface End {
-  readonly mac: string | undefined;
-  readonly serial: string | undefined;
-  readonly vlan: number | undefined;
 }
 
 /** Who asks: where its frames begin, its address, the gateway it sends through, and whether it is kept from its neighbours. */
@@ -74,6 +67,7 @@ export class Asking {
 
   private readonly way: OnTheWay;
   private readonly arriving: Arriving;
+  private readonly beyond: Beyond;
 
   constructor(
     private readonly world: Network,
@@ -81,6 +75,12 @@ export class Asking {
   ) {
     this.way = new OnTheWay(world, policing);
     this.arriving = new Arriving(world.paths);
+    this.beyond = new Beyond(world, this.way, {
+      endOf: (...asked) => this.endOf(...asked),
+      placeAt: this.placeAt,
+      byRoute: (...asked) => this.byRoute(...asked) !== null,
+      answered: (...asked) => this.answered(...asked),
+    });
   }
 
   /** Whether a box gets an echo back from an address: a gateway on its way, a neighbour, or anything outside. */
@@ -348,6 +348,10 @@ export class Asking {
     );
   }
 
+  /** What somebody gets who is behind a gateway of others, and asks for something on this side of a tunnel. */
+  fromFar = (name: string, from: string, target: string, wanted: Wanted): Got =>
+    this.beyond.fromFar(name, from, target, wanted);
+
   /** Names that the world knows, with their addresses. */
   *known(): Iterable<readonly [name: string, address: string]> {
     yield* Object.entries(this.world.file.names ?? {});
@@ -379,8 +383,9 @@ export class Asking {
       return offers(new Set(client?.offers ?? []));
     }
     if (serial !== undefined) return offers(new Set());
-    const across = this.across(gateway, from, target, wanted);
-    if (across) return across;
+    const beyond =
+      this.beyond.across(gateway, from, target, wanted) ?? this.beyond.byPact(gateway, from, target, wanted);
+    if (beyond) return beyond;
     const byRoute = this.byRoute(gateway, target, wanted);
     if (byRoute) return byRoute;
     if (isPrivate(target)) return { ok: false, why: `Nobody has ${target}.` };
@@ -395,42 +400,10 @@ export class Asking {
     return offers(new Set([...(this.hosts.get(target) ?? OFFERED_OUTSIDE), ...ports.map((each) => `tcp ${each}`)]));
   }
 
-  /** What becomes of what a gateway leads into a tunnel; null: it leads it nowhere there. The gateway at the other end judges it as something from outside. */
-  private across(gateway: Box, from: string | null, target: string, wanted: Wanted): Got | null {
-    const told = this.world.paths.of(gateway)?.toldTo(parseIp(target)!);
-    if (told?.kind !== 'tunnel' || isOnLink(gateway, target)) return null;
-    const packet = from === null ? null : packetOf(from, target, wanted);
-    if (from === null || !packet) return { ok: false, why: 'It has no address to be answered at.' };
-    const there = walkAcross(this.world, gateway, from, target);
-    const last = there.path.at(-1)!;
-    const by = ` By ${there.path
-      .slice(1)
-      .map(({ document }) => document.device.name)
-      .join(', then ')}.`;
-    if (there.stop) return { ok: false, why: there.stop, stoppedBy: 'overlay' };
-    const inner = innerWay(this.world, { box: last, vlan: 0 }, target).path;
-    const end = this.endOf(inner.at(-1)!.box, target);
-    const own = facesOf(last).includes(target);
-    const isThere = own || isOnLink(last, target) || this.byRoute(last, target, { ...wanted }) !== null;
-    if (isThere) {
-      const stop = this.way.stopped(null, inner, own ? null : this.placeAt(end), packet);
-      if (stop) return stop;
-    }
-    const back = walkAcross(this.world, last, target, from);
-    if (back.stop || back.path.at(-1) !== gateway)
-      return {
-        ok: false,
-        why: `The answer does not come back. ${back.stop ?? 'It leaves elsewhere.'}`,
-        stoppedBy: 'overlay',
-      };
-    const got = this.answered(inner.at(-1)!.box, from, target, wanted, own, end);
-    return { ...got, why: `${got.why}${by}` };
-  }
-
   /** What becomes of what a gateway has a route for that leads by no uplink; null: there is none. */
   private byRoute(gateway: Box, target: string, wanted: Wanted): Got | null {
     const told = this.world.paths.of(gateway)?.toldTo(parseIp(target)!);
-    if (!told || told.kind === 'uplink' || told.kind === 'tunnel') return null;
+    if (!told || told.kind === 'uplink' || told.kind === 'tunnel' || told.kind === 'pact') return null;
     const neighbour = told.kind === 'neighbour' ? this.neighbourAt(gateway, told.address) : undefined;
     const by = `“${told.route.name}” of ${gateway.document.device.name}`;
     if (neighbour && this.world.isHushed(neighbour.mac)) {

@@ -28,7 +28,7 @@ export interface Network {
   /** Clients on cables at a box, and what becomes of each. */
   comersAt(box: Box): readonly { readonly client: WiredClient; readonly at: PortClient }[];
   hasUplink(box: Box): boolean;
-  readonly paths: Pick<Paths<Box>, 'of' | 'at' | 'byKey'>;
+  readonly paths: Pick<Paths<Box>, 'of' | 'at' | 'byKey' | 'far' | 'keeping'>;
   leasesOf(serial: string): readonly LeaseReport[];
   /** Whether a client says nothing, and hands nothing on. */
   isHushed(mac: string): boolean;

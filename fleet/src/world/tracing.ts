@@ -42,6 +42,8 @@ export function hopsTo(world: Network, asker: Traced, target: string, arrived: b
     const inner = innerWay(world, { box: across.at(-1)!, vlan: 0 }, target).path.slice(1);
     return there([...across.slice(1).flatMap((box) => facesOf(box)[0] ?? []), ...inner.map((spot) => metAt(spot))]);
   }
+  // A gateway of others answers at no address inside the tunnel.
+  if (told?.kind === 'pact') return there([]);
   const inside = world.seenFrom(last.box.device.serial).some((each) => each.address === target);
   if (inside || isPrivate(target) || !given || given.address === null) return there([]);
   if (!paths?.carries(uplink.port)) return before;

@@ -1,5 +1,6 @@
 import type { Band, HardwareSheet } from '@iron-lattice/core/hardware';
 import type { Phy, Width } from '@iron-lattice/core/radio';
+import { farGatewayShape, type FarGateway } from '../paths/far-gateways';
 import { providerShape, type WorldProvider } from '../paths/provider-file';
 import { airSchema, type AirFile } from '../air/air-file';
 import { readFileSync } from 'node:fs';
@@ -79,6 +80,8 @@ export interface WorldFile {
   readonly providers: readonly WorldProvider[];
   /** Routers of others. */
   readonly routers?: readonly WorldRouter[];
+  /** Gateways of others on the internet. */
+  readonly farGateways?: readonly FarGateway[];
   readonly clients: readonly WorldClient[];
   /** Addresses at which servers elsewhere answer the relays of gateways. */
   readonly addressServers?: readonly string[];
@@ -121,6 +124,7 @@ const schema = Joi.object({
   cables: Joi.array().items(Joi.array().items(socket).length(2)).required(),
   providers: Joi.array().items(providerShape),
   routers: Joi.array().items(routerShape),
+  farGateways: Joi.array().items(farGatewayShape),
   names: Joi.object().pattern(Joi.string().hostname(), Joi.string().ip()),
   knocks: Joi.array().items(
     Joi.object({ from: Joi.string().ip().required(), at: Joi.string().required(), asks: Joi.string().required() }),

@@ -41,6 +41,7 @@ import { admission } from './admission';
 import type { Admitted } from './keys';
 import { Sittings } from './sittings';
 import { Paths } from '../paths/paths';
+import { FarGateways } from '../paths/far-gateways';
 import { Providers, type Weather } from '../paths/providers';
 import { Pairs } from './pairs';
 import { Plant } from './plant';
@@ -129,6 +130,7 @@ export class World {
         this.changed(box);
       },
       (...asked) => this.asking.handsOn(...asked),
+      new FarGateways(file),
     );
     this.asking = new Asking(this, this.policing);
     this.onAir = new AirClients(this);

@@ -44,6 +44,8 @@ const WORDS: Readonly<Record<string, (detail: Detail) => string>> = {
   'path.tunnel-up': (d) => `The tunnel to ${text(d, 'course')} is up.`,
   'path.route-gone': (d) => `The route ${text(d, 'course')} is gone: ${text(d, 'why')}`,
   'path.route-back': (d) => `The route ${text(d, 'course')} is there again.`,
+  'path.pact-down': (d) => `The tunnel ${text(d, 'course')} stands no more: ${text(d, 'why')}`,
+  'path.pact-up': (d) => `The tunnel ${text(d, 'course')} stands.`,
   'path.took-over': (d) => `It routes now: ${text(d, 'why')} ${usesWords(d)}`,
   'path.stands-by': () => 'It stands by, and the other of its pair routes.',
   'path.rehearsal-kept': (d) => `The rehearsal “${text(d, 'name')}” was kept.`,

@@ -18,7 +18,7 @@ const AHEAD_MS = 300_000;
 /** What is kept of a report: uplinks, and the address that each was given. */
 export interface KeptPaths extends Pick<
   PathsReport,
-  'uplinks' | 'counted' | 'courses' | 'tunnels' | 'routes' | 'pair'
+  'uplinks' | 'counted' | 'courses' | 'tunnels' | 'routes' | 'pacts' | 'pair'
 > {
   readonly addresses: Readonly<Record<string, string | null>>;
 }
@@ -66,12 +66,13 @@ export class PathBook {
     const state = leavingState(paths.uplinks);
     const before = this.remembered.get(deviceId) ?? { told: '', lastAt: 0, hour: 0, written: 0, skipped: 0 };
     const addresses = Object.fromEntries(uplinks.map(({ port, address }) => [port, address]));
-    const { courses, tunnels, routes, pair } = paths;
+    const { courses, tunnels, routes, pacts, pair } = paths;
     const report = {
       ...{ uplinks: paths.uplinks, counted: paths.counted, addresses },
       ...(courses ? { courses } : {}),
       ...(tunnels ? { tunnels } : {}),
       ...(routes ? { routes } : {}),
+      ...(pacts ? { pacts } : {}),
       ...(pair ? { pair } : {}),
     };
     this.now.put(deviceId, { report, state });
@@ -79,6 +80,7 @@ export class PathBook {
     const joined = [
       ...(tunnels ?? []).map(({ peer, up, by }) => `${peer} ${up} ${by}`),
       ...(routes ?? []).map(({ name, up }) => `route ${name} ${up}`),
+      ...(pacts ?? []).map(({ name, step, by, why }) => `pact ${name} ${step} ${by} ${why}`),
       ...(pair ? [`pair ${pair.state} ${pair.hears}`] : []),
     ].join();
     const told = `${state} ${paths.uplinks.map(({ port, state: one, used }) => `${port} ${one} ${used}`).join()} ${steered.join()} ${joined}`;

@@ -95,6 +95,7 @@ export class PathService {
         ...(report.courses ? { courses: report.courses } : {}),
         ...(report.tunnels ? { tunnels: report.tunnels } : {}),
         ...(report.routes ? { routes: report.routes } : {}),
+        ...(report.pacts ? { pacts: report.pacts } : {}),
         ...(report.pair ? { pair: report.pair } : {}),
       })),
       changes: changes.map(({ device_id: deviceId, ...row }) => changeOf(deviceId, row)),

@@ -10,6 +10,7 @@ import { JoinedService } from './joined.service';
 import { TunnelKeys } from './tunnel-keys';
 import { FirstUplinkService } from './first-uplink.service';
 import { PathBook } from './path-book';
+import { PactFile } from './pact-file';
 import { PathService } from './path.service';
 import { UplinksFile } from './uplinks-file';
 import { RehearsalService } from './rehearsal.service';
@@ -40,17 +41,17 @@ export const paths: Stage = {
     const rehearsals = new RehearsalService(database, intents, paths, heavy, bus);
     intents.onLive((siteIds) => void rehearsals.runFor(siteIds).catch(failed));
     return {
-      routes: pathsRoutes(
-        paths,
-        new DrillService(database, intents, paths, commands, heavy),
-        new FailureService(database, intents, heavy, bus),
-        rehearsals,
-        new UplinksFile(drafts, rosters, paths),
-        new RouteListService(drafts, heavy),
-        new JoinedService(database, drafts, rosters),
-        new TunnelKeys(database, secrets),
-        new RouterTriesService(database, intents, rosters, commands, heavy, bus),
-      ),
+      routes: pathsRoutes({
+        ...{ paths, rehearsals },
+        drills: new DrillService(database, intents, paths, commands, heavy),
+        failures: new FailureService(database, intents, heavy, bus),
+        files: new UplinksFile(drafts, rosters, paths),
+        lists: new RouteListService(drafts, heavy),
+        joined: new JoinedService(database, drafts, rosters),
+        keys: new TunnelKeys(database, secrets),
+        tries: new RouterTriesService(database, intents, rosters, commands, heavy, bus),
+        pacts: new PactFile(database, drafts, rosters, secrets),
+      }),
       settle: () => book.close(),
     };
   },

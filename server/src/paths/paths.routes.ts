@@ -11,23 +11,39 @@ import type { JoinedService } from './joined.service';
 import type { TunnelKeys } from './tunnel-keys';
 import type { RouteListService } from './route-list.service';
 import type { RouterTriesService } from './router-tries.service';
+import { PACT_FILES, type PactFile, type PactFileKind } from './pact-file';
 import type { PathService } from './path.service';
 
 /** Octets of a list of routes. */
 const MOST_LIST = 1_000_000;
 
+/** What answers. */
+interface PathServices {
+  readonly paths: PathService;
+  readonly drills: DrillService;
+  readonly failures: FailureService;
+  readonly rehearsals: RehearsalService;
+  readonly files: UplinksFile;
+  readonly lists: RouteListService;
+  readonly joined: JoinedService;
+  readonly keys: TunnelKeys;
+  readonly tries: RouterTriesService;
+  readonly pacts: PactFile;
+}
+
 /** How sites leave. */
-export const pathsRoutes = (
-  paths: PathService,
-  drills: DrillService,
-  failures: FailureService,
-  rehearsals: RehearsalService,
-  files: UplinksFile,
-  lists: RouteListService,
-  joined: JoinedService,
-  keys: TunnelKeys,
-  tries: RouterTriesService,
-): Route[] => [
+export const pathsRoutes = ({
+  paths,
+  drills,
+  failures,
+  rehearsals,
+  files,
+  lists,
+  joined,
+  keys,
+  tries,
+  pacts,
+}: PathServices): Route[] => [
   route({
     method: 'get',
     path: '/api/sites/:siteId/router-tries',
@@ -96,7 +112,7 @@ export const pathsRoutes = (
     method: 'get',
     path: '/api/drafts/:id/sites/:siteId/gateways/:deviceId/uplinks/:format',
     summary:
-      'How a gateway leaves, as a draft has it: a shell script of iproute2 (`iproute2`), an nftables ruleset (`nft`), shares (`tc`), its tunnels (`wg`), or its routes as RFC 8349 JSON (`ietf`)',
+      'How a gateway leaves, as a draft has it: a shell script of iproute2 (`iproute2`), an nftables ruleset (`nft`), shares (`tc`), its tunnels to other sites (`wg`) or to gateways of others (`swanctl`), or its routes as RFC 8349 JSON (`ietf`)',
     who: EVERYONE,
     params: {
       ...{ id: ID, siteId: ID, deviceId: ID },
@@ -111,6 +127,20 @@ export const pathsRoutes = (
       context.type = format === 'ietf' ? 'application/json' : 'text/plain';
       return file.text;
     },
+  }),
+  route<{ kind: PactFileKind; withKey: boolean }>({
+    method: 'post',
+    path: '/api/drafts/:id/sites/:siteId/pacts/:pactId/other-side',
+    summary:
+      'What the people of another gateway have to put in: a sheet, or a file for swanctl; with the key, it is noted in the journal',
+    who: CHANGERS,
+    params: { id: ID, siteId: ID, pactId: ID },
+    body: Joi.object({
+      kind: Joi.valid(...PACT_FILES).required(),
+      withKey: Joi.boolean().required(),
+    }),
+    handle: async ({ params, body, caller }) =>
+      pacts.write({ draftId: params['id']!, siteId: params['siteId']!, pactId: params['pactId']! }, body, caller.id),
   }),
   route({
     method: 'get',

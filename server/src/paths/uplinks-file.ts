@@ -31,13 +31,14 @@ import type { DraftService } from '../intent/draft.service';
 import { AppError, unknown } from '../platform/app-error';
 import { rosterDeviceOf } from '../roster/device.model';
 import type { RosterService } from '../roster/roster.service';
+import { pactsFile } from './pact-file';
 import type { PathService } from './path.service';
 
 /**
- * How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, what uplinks are kept to (tc), and tunnels to other sites (wg); its
+ * How a gateway leaves, as files for Linux: a shell script of iproute2, marks and translation of addresses for nftables, what uplinks are kept to (tc), tunnels to other sites (wg) and to gateways of others (swanctl); its
  * routes as RFC 8349 has them (ietf); and how it takes turns with another gateway (keepalived).
  */
-export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc', 'wg', 'ietf', 'keepalived'] as const;
+export const UPLINK_FORMATS = ['iproute2', 'nft', 'tc', 'wg', 'swanctl', 'ietf', 'keepalived'] as const;
 export type UplinkFormat = (typeof UPLINK_FORMATS)[number];
 
 /** Writes how gateways leave, as a draft has it. */
@@ -69,6 +70,7 @@ export class UplinksFile {
       if (!document.overlay) throw new AppError('thing.unknown', `${name} is joined to no other site.`);
       return { name: `${name}-tunnels.sh`, text: tunnelsFile(name, document.overlay) };
     }
+    if (format === 'swanctl') return pactsFile(document);
     if (format === 'keepalived') {
       const pair = linuxPair(document);
       if (!pair)

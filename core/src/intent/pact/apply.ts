@@ -72,7 +72,8 @@ function checkNames(
 function checkOffer(kind: 'ike' | 'esp', { ciphers, hashes, groups }: Offer, field: string = kind): Flaw[] {
   const flaws: Flaw[] = [];
   const no = (what: string): unknown => flaws.push(flaw('pact.offer', what, field));
-  for (const list of [ciphers, hashes, groups]) if (new Set<string>(list).size < list.length) no('Something is there twice.');
+  for (const list of [ciphers, hashes, groups])
+    if (new Set<string>(list).size < list.length) no('Something is there twice.');
   if (ciphers.length === 0) no('Choose at least one cipher.');
   if (kind === 'ike' && hashes.length === 0) no('The exchange needs a hash: its keys are made by it.');
   if (kind === 'ike' && groups.length === 0) no('The exchange needs a group: its keys come from one.');
@@ -96,14 +97,22 @@ function checkHere(site: SitePart, { segments, prefixes }: Pact): Flaw[] {
   const gone = segments.some((id) => !site.segments.some((each) => each.id === id));
   if (gone) return [flaw('pact.segment-gone', `A segment of these is no longer at ${site.name}.`, 'segments')];
   if (segments.length + (prefixes ?? []).length === 0)
-    return [flaw('pact.here-none', 'Say which segments the other gateway reaches: nothing goes through a tunnel to nobody.', 'segments')];
+    return [
+      flaw(
+        'pact.here-none',
+        'Say which segments the other gateway reaches: nothing goes through a tunnel to nobody.',
+        'segments',
+      ),
+    ];
   return read(prefixes ?? [], 'prefixes').flaws;
 }
 
 /** Prefixes behind the other: none that this site has itself, or leads elsewhere. */
 function checkBehind(site: SitePart, pact: Pact, others: readonly Pact[]): Flaw[] {
   if (pact.behind.length === 0)
-    return [flaw('pact.behind-none', 'Say which networks are behind the other gateway, such as 10.60.0.0/16.', 'behind')];
+    return [
+      flaw('pact.behind-none', 'Say which networks are behind the other gateway, such as 10.60.0.0/16.', 'behind'),
+    ];
   const { found, flaws } = read(pact.behind, 'behind');
   const known = [
     ...site.segments.flatMap(({ name, subnet, v6 }) => named(name, [subnet, ...(v6 ? [v6.prefix] : [])])),
@@ -117,13 +126,21 @@ function checkBehind(site: SitePart, pact: Pact, others: readonly Pact[]): Flaw[
       named('another line', pact.behind.slice(0, i)).find((each) => overlaps(each.prefix, prefix));
     if (met)
       flaws.push(
-        flaw('pact.behind-taken', `${formatPrefix(prefix)} overlaps ${formatPrefix(met.prefix)} of “${met.whose}”.`, 'behind'),
+        flaw(
+          'pact.behind-taken',
+          `${formatPrefix(prefix)} overlaps ${formatPrefix(met.prefix)} of “${met.whose}”.`,
+          'behind',
+        ),
       );
     const at = pact.at ? parseIp(pact.at) : null;
     // What leads to the other gateway itself would go into the tunnel that begins there.
     if (at && contains(prefix, at))
       flaws.push(
-        flaw('pact.inside', `${pact.at} is in ${formatPrefix(prefix)}: the tunnel would have to go through itself.`, 'behind'),
+        flaw(
+          'pact.inside',
+          `${pact.at} is in ${formatPrefix(prefix)}: the tunnel would have to go through itself.`,
+          'behind',
+        ),
       );
   }
   return flaws;

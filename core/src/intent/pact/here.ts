@@ -41,7 +41,9 @@ export function outlookOf(pact: Pact, here: readonly string[]): PactOutlook {
   return {
     ike: agreeOn('ike', pact.ike, word.ike),
     esp: agreeOn('esp', pact.esp, word.esp),
-    names: misnamed('The other gateway names itself', word.own, pact.other) ?? misnamed('Ours names itself', pact.own, word.other),
+    names:
+      misnamed('The other gateway names itself', word.own, pact.other) ??
+      misnamed('Ours names itself', pact.own, word.other),
     here: narrowed(here, word.here),
     there: narrowed(pact.behind, word.there),
   };

@@ -21,7 +21,8 @@ const PACT: Pact = {
 };
 const add = (more: Partial<Pact> = {}): Operation => ({ type: 'pact.add', siteId, pact: { ...PACT, ...more } });
 const done = (...operations: Operation[]): Intent => appliedWith(roster, sample.intent, ...operations);
-const refused = (operation: Operation, intent: Intent = sample.intent): string => refusedWith(roster, intent, operation);
+const refused = (operation: Operation, intent: Intent = sample.intent): string =>
+  refusedWith(roster, intent, operation);
 const at = (intent: Intent) => resolve(intent.estate, intent.sites.get(siteId)!);
 const told = (intent: Intent) => compileSite(at(intent), roster).get(gateway.id) as GatewayDocument;
 const outcomeOf = (intent: Intent) =>
@@ -34,7 +35,7 @@ const codes = (intent: Intent): string[] =>
     .filter((code) => code.startsWith('paths.pact'));
 const asked = (intent: Intent, from: string, to: string) => {
   const question = { from, to, services: 'tcp 443' };
-  const answer = ask({ site: at(intent), roster, links: sample.links }, { question, on: 'draft' });
+  const answer = ask({ site: at(intent), roster, live: {} }, { question, on: 'draft' });
   if ('flaws' in answer) throw new Error(JSON.stringify(answer.flaws));
   return answer;
 };
@@ -81,8 +82,16 @@ describe('a tunnel to a gateway of others', () => {
     ['no prefix', { behind: ['moor'] }, 'behind: “moor” is no prefix'],
     ['everything', { behind: ['0.0.0.0/0'] }, 'behind: Everything does not'],
     ['a segment of ours behind it', { behind: [tills!.subnet] }, `behind: ${tills!.subnet} overlaps`],
-    ['the same twice', { behind: ['172.20.0.0/16', '172.20.4.0/24'] }, 'behind: 172.20.4.0/24 overlaps 172.20.0.0/16 of “another line”'],
-    ['the other gateway inside its own tunnel', { behind: ['203.0.113.0/24'] }, 'behind: 203.0.113.60 is in 203.0.113.0/24'],
+    [
+      'the same twice',
+      { behind: ['172.20.0.0/16', '172.20.4.0/24'] },
+      'behind: 172.20.4.0/24 overlaps 172.20.0.0/16 of “another line”',
+    ],
+    [
+      'the other gateway inside its own tunnel',
+      { behind: ['203.0.113.0/24'] },
+      'behind: 203.0.113.60 is in 203.0.113.0/24',
+    ],
   ])('%s is refused', (_what, more, words) => {
     expect(refused(add(more))).toContain(words);
   });
@@ -129,7 +138,11 @@ describe('what is said before either gateway has called', () => {
     ['no suite of the exchange', word({ ike: { ...PACT.ike, groups: ['16'] } }), ['paths.pact-offers']],
     ['another name', word({ own: 'gw.moor.example' }), ['paths.pact-names']],
     ['ours under another name', word({ other: 'b.skerrow.example' }), ['paths.pact-names']],
-    ['no suite of packets', word({ esp: { ciphers: ['chacha20-poly1305'], hashes: [], groups: ['31'] } }), ['paths.pact-packets']],
+    [
+      'no suite of packets',
+      word({ esp: { ciphers: ['chacha20-poly1305'], hashes: [], groups: ['31'] } }),
+      ['paths.pact-packets'],
+    ],
     ['no group for packets', word({ esp: { ...PACT.esp, groups: [] } }), ['paths.pact-late']],
     ['nothing in common that goes in', word({ there: ['172.25.0.0/16'] }), ['paths.pact-whose']],
     ['less than is said', word({ there: ['172.20.0.0/24'] }), ['paths.pact-narrowed']],
@@ -143,9 +156,15 @@ describe('what is said before either gateway has called', () => {
     const to = { subnet: '172.20.5.0/24', gateway: '172.20.5.1' };
     const from = { subnet: tills!.subnet, gateway: tills!.gateway };
     const moved: Operation = { type: 'segment.set', siteId, segmentId: tills!.id, from, to };
-    expect(codes(done(add(), { ...moved, from: { ...from, addresses: tills!.addresses }, to: { ...to, addresses: null } } as Operation))).toContain(
-      'paths.pact-overlap',
-    );
+    expect(
+      codes(
+        done(add(), {
+          ...moved,
+          from: { ...from, addresses: tills!.addresses },
+          to: { ...to, addresses: null },
+        }),
+      ),
+    ).toContain('paths.pact-overlap');
   });
 
   test('a joined site that has the same networks', () => {
@@ -154,7 +173,11 @@ describe('what is said before either gateway has called', () => {
     const other = many.intent.sites.get(second)!.segments[1]!;
     const own = many.intent.sites.get(first)!.segments[1]!;
     const pact = { ...PACT, segments: [own.id], behind: [other.subnet] };
-    const intent = appliedWith(many.roster, many.intent, ...sampleJoin(1, 2), { type: 'pact.add', siteId: first, pact });
+    const intent = appliedWith(many.roster, many.intent, ...sampleJoin(1, 2), {
+      type: 'pact.add',
+      siteId: first,
+      pact,
+    });
     const { findings } = consequencesOf({
       ...{ estate: intent.estate, site: intent.sites.get(first)!, links: [], told: {} },
       roster: many.roster.filter((each) => each.siteId === first),
@@ -197,14 +220,23 @@ describe('answers know what goes in', () => {
   test('where the two would not agree nothing gets there', () => {
     const says = { ...PACT, own: PACT.other, other: PACT.own, there: PACT.behind, here: [crew!.subnet] };
     const intent = done(
-      add({ says: { ike: { ...PACT.ike, groups: ['16'] }, esp: says.esp, own: says.own, other: says.other, there: says.there, here: says.here } }),
+      add({
+        says: {
+          ike: { ...PACT.ike, groups: ['16'] },
+          esp: says.esp,
+          own: says.own,
+          other: says.other,
+          there: says.there,
+          here: says.here,
+        },
+      }),
     );
     const answer = asked(intent, crew!.name, '172.20.7.9');
     expect([answer.reach, answer.there.at(-1)!.detail]).toEqual(['none', expect.stringContaining('no agreement')]);
   });
 
   test('what sites reach of each other is as it was', () => {
-    const cells = (intent: Intent) => reachMatrix({ site: at(intent), roster, links: sample.links }, 'draft').cells;
+    const cells = (intent: Intent) => reachMatrix({ site: at(intent), roster, live: {} }, null).draft;
     expect(cells(done(add()))).toEqual(cells(sample.intent));
     expect(management!.id).toBe(at(sample.intent).managementId);
   });

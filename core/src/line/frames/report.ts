@@ -6,13 +6,15 @@ import {
   type CourseReport,
   type PathChange,
   type PathReport,
+  PACT_STEPS,
+  type PactReport,
   type PeerReport,
   type RouteReport,
   type PairReport,
   VRRP_STATES,
   type SixReport,
 } from '../../paths';
-export type { CourseReport, PairReport, PathChange, PathReport, PeerReport, RouteReport };
+export type { CourseReport, PactReport, PairReport, PathChange, PathReport, PeerReport, RouteReport };
 import { Joi, type Shapes } from '../../schema';
 import {
   clientShapes,
@@ -88,6 +90,8 @@ export interface PathsReport {
   readonly tunnels?: readonly PeerReport[];
   /** Routes that are tracked. */
   readonly routes?: readonly RouteReport[];
+  /** Tunnels to gateways of others. */
+  readonly pacts?: readonly PactReport[];
   /** Of one of a pair of gateways. */
   readonly pair?: PairReport;
 }
@@ -248,6 +252,7 @@ const uplink = {
   prefix: short,
   gateway: short,
 };
+const MOST_PACTS_TOLD = 16;
 const words = Joi.string().max(200).allow('').required();
 const six = {
   address: nullable,
@@ -293,6 +298,20 @@ const trackedRoute = {
   name: Joi.string().min(1).max(80).required(),
   up: Joi.boolean().required(),
   since: moment.required(),
+};
+const prefixesTold = list(short.required(), 64).required();
+const pact = {
+  name: Joi.string().max(40).required(),
+  up: Joi.boolean().required(),
+  since: moment.required(),
+  step: Joi.valid(...PACT_STEPS).required(),
+  why: Joi.string().max(400),
+  agreed: Joi.object({ ike: words, esp: words, here: prefixesTold, there: prefixesTold }),
+  by: short,
+  to: short,
+  translated: Joi.valid(true),
+  loss: share,
+  delay: Joi.number().min(0).max(60_000),
 };
 const paired = {
   state: Joi.valid(...VRRP_STATES).required(),
@@ -362,6 +381,7 @@ const report = {
     courses: list(Joi.object(course satisfies Shapes<CourseReport>), 50).optional(),
     tunnels: list(Joi.object(peer satisfies Shapes<PeerReport>), MOST_PEERS).optional(),
     routes: list(Joi.object(trackedRoute satisfies Shapes<RouteReport>), MOST_TRACKED).optional(),
+    pacts: list(Joi.object(pact satisfies Shapes<PactReport>), MOST_PACTS_TOLD).optional(),
     pair: Joi.object(paired satisfies Shapes<PairReport>).optional(),
   } satisfies Shapes<PathsReport>),
   leases: list(Joi.object(lease satisfies Shapes<LeaseReport>), 8192),

@@ -1,7 +1,3 @@
-/** How far two gateways come with each other, in order: they find each other, agree on an exchange, prove who they are, agree on packets, and on whose. */
-export const PACT_STEPS = ['finds', 'offers', 'proves', 'packets', 'whose', 'stands'] as const;
-export type PactStep = (typeof PACT_STEPS)[number];
-
 /** UDP ports of the exchange (RFC 7296 §2), and once translation was found on the way (§2.23). */
 export const [IKE_PORT, NAT_PORT] = [500, 4500];
 /** Seconds between two questions whether the other is there (RFC 7296 §2.4), and how many without an answer end it. */
