@@ -59,11 +59,10 @@ export const GROUPS = {
 export type CipherName = keyof typeof CIPHERS;
 export type HashName = keyof typeof HASHES;
 export type GroupName = keyof typeof GROUPS;
-export const [CIPHER_NAMES, HASH_NAMES, GROUP_NAMES] = [
-  Object.keys(CIPHERS) as CipherName[],
-  Object.keys(HASHES) as HashName[],
-  Object.keys(GROUPS) as GroupName[],
-];
+/** All of them, what is best first. */
+export const [CIPHER_NAMES, HASH_NAMES] = [Object.keys(CIPHERS) as CipherName[], Object.keys(HASHES) as HashName[]];
+/** The same of groups, which an object would put in the order of their numbers. */
+export const GROUP_NAMES: readonly GroupName[] = ['31', '19', '20', '21', '14', '15', '16', '5', '2'];
 
 /** What one end would use, each list with what it likes best first. */
 export interface Offer {

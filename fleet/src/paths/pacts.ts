@@ -45,7 +45,7 @@ interface Kept {
 export class Pacts {
   private readonly kept = new Map<string, Kept>();
   private readonly prefixes: readonly { readonly prefix: Prefix; readonly name: string }[];
-  private timer: NodeJS.Timeout | null = null;
+  private timers: readonly NodeJS.Timeout[] = [];
 
   /** @param before those that it had until now: what stays goes on. */
   constructor(
@@ -78,12 +78,12 @@ export class Pacts {
 
   /** From now on it asks at its intervals. */
   begin(): void {
-    this.timer = setInterval(() => this.ask(Date.now()), PACT_ASKS_SECONDS * 1000);
-    this.timer.unref();
+    const ask = (): void => this.ask(Date.now());
+    this.timers = [setTimeout(ask, 0).unref(), setInterval(ask, PACT_ASKS_SECONDS * 1000).unref()];
   }
 
   stop(): void {
-    if (this.timer) clearInterval(this.timer);
+    for (const timer of this.timers) clearTimeout(timer);
   }
 
   /** One round: whoever stands is asked whether it is there, and with the others it is tried anew. */

@@ -36,7 +36,7 @@ const KEY = 'kelp-and-limpet-27!';
 const STORE = '172.20.7.9';
 
 const PACT: Pact = {
-  ...{ id: sampleId(8, 1), name: 'Moorhaven', at: '203.0.113.60' },
+  ...{ id: sampleId(8, 1), name: 'Wrackline', at: '203.0.113.60' },
   ...{ own: 'a.skerrow.example', other: 'moor.example', key: { secret: sampleId(8, 2) } },
   ...USUAL_OFFERS,
   ...{ segments: [segments[0]!.id], behind: ['172.20.0.0/16'], lasts: { ike: 3600, esp: 600 } },
@@ -87,9 +87,9 @@ function setUp({ pact: more = {}, word = {}, far = {}, own = '203.0.113.1', edit
 describe('a tunnel to a gateway of others', () => {
   test('stands once both have agreed, and says on what', () => {
     expect(setUp().told()).toMatchObject({
-      ...{ name: 'Moorhaven', up: true, step: 'stands', by: 'wan1', to: '203.0.113.60' },
+      ...{ name: 'Wrackline', up: true, step: 'stands', by: 'wan1', to: '203.0.113.60' },
       agreed: {
-        ike: 'AES-GCM, 256 bits · SHA-384 · group 31, Curve25519',
+        ike: 'AES-GCM, 256 bits · SHA-256 · group 31, Curve25519',
         esp: 'AES-GCM, 256 bits · no group of its own',
         ...{ here: [segments[0]!.subnet], there: ['172.20.0.0/16'] },
       },
@@ -121,7 +121,7 @@ describe('a tunnel to a gateway of others', () => {
     expect([told().up, told().step]).toEqual([false, step]);
     expect(told().why).toContain(why);
     // What is for there is dropped, and never leaves by an uplink.
-    expect(tries(STORE)).toMatchObject({ ok: false, stoppedBy: 'Moorhaven' });
+    expect(tries(STORE)).toMatchObject({ ok: false, stoppedBy: 'Wrackline' });
   });
 
   test.each<[string, Said, string]>([
@@ -159,7 +159,7 @@ describe('a tunnel to a gateway of others', () => {
         },
       ],
     });
-    expect(tries(STORE)).toMatchObject({ ok: true, text: expect.stringContaining('through “Moorhaven”') });
+    expect(tries(STORE)).toMatchObject({ ok: true, text: expect.stringContaining('through “Wrackline”') });
     expect(tries(STORE, 80).text).toContain('offers nothing on tcp 80');
     expect(tries('172.20.7.10').text).toContain('Nobody has 172.20.7.10 behind moor.');
     expect(tries('172.20.8.9').text).toContain('have not agreed');
@@ -183,9 +183,9 @@ describe('a tunnel to a gateway of others', () => {
     expect(told().up).toBe(true);
     const changes = world.paths.report(world.box(GATEWAY))!.changes.map(({ what, of, why }) => [what, of, why]);
     expect(changes).toEqual([
-      ['pact-up', 'Moorhaven', ''],
-      ['pact-down', 'Moorhaven', 'It answers no more.'],
-      ['pact-up', 'Moorhaven', ''],
+      ['pact-up', 'Wrackline', ''],
+      ['pact-down', 'Wrackline', 'It answers no more.'],
+      ['pact-up', 'Wrackline', ''],
     ]);
   });
 

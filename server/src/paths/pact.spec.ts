@@ -32,7 +32,7 @@ afterAll(async () => {
 });
 
 const pact = (): Pact => ({
-  ...{ id: uuid(1), name: 'Moorhaven Stores', at: '203.0.113.60' },
+  ...{ id: uuid(1), name: 'Wrackline Yard', at: '203.0.113.60' },
   ...{ own: 'quay.skerrow.example', other: 'moor.example', key: { secret: uuid(2) } },
   ...USUAL_OFFERS,
   ...{ segments: [management.id], behind: ['172.20.0.0/16'] },
@@ -66,7 +66,7 @@ test('it is told to the gateway with its key, and how it fares is told back', as
   if (frame.document.kind !== 'gateway') throw new Error('no gateway');
   expect(frame.document.pacts).toEqual([
     {
-      ...{ name: 'Moorhaven Stores', at: '203.0.113.60', own: pact().own, other: pact().other, key: pact().key },
+      ...{ name: 'Wrackline Yard', at: '203.0.113.60', own: pact().own, other: pact().other, key: pact().key },
       ...{ ...USUAL_OFFERS, lasts: USUAL_LASTS, here: [management.subnet], there: ['172.20.0.0/16'], mtu: 1422 },
     },
   ]);
@@ -78,7 +78,7 @@ test('it is told to the gateway with its key, and how it fares is told back', as
     all.some((each) => each.id === id && each.state === 'done'),
   );
   const down: PactReport = {
-    ...{ name: 'Moorhaven Stores', up: false, since: START, step: 'offers' },
+    ...{ name: 'Wrackline Yard', up: false, since: START, step: 'offers' },
     why: 'It turns down what is offered for the exchange (NO_PROPOSAL_CHOSEN).',
   };
   const fares = async (told: PactReport, at: number) => {
@@ -105,22 +105,22 @@ test('it is told to the gateway with its key, and how it fares is told back', as
   await fares(down, START + 1);
   const agreed = { ike: 'AES-GCM', esp: 'AES-GCM', here: [management.subnet], there: ['172.20.0.0/16'] };
   await fares(
-    { ...{ name: 'Moorhaven Stores', up: true, since: START, step: 'stands', by: 'wan1', to: '203.0.113.60' }, agreed },
+    { ...{ name: 'Wrackline Yard', up: true, since: START, step: 'stands', by: 'wan1', to: '203.0.113.60' }, agreed },
     START + 2,
   );
   const { changes } = await ada.get(`/api/sites/${siteId}/paths`);
   expect(changes.map(({ what, of }: { what: string; of: string }) => [what, of])).toEqual([
-    ['pact-up', 'Moorhaven Stores'],
-    ['pact-down', 'Moorhaven Stores'],
+    ['pact-up', 'Wrackline Yard'],
+    ['pact-down', 'Wrackline Yard'],
   ]);
   const history = await ada.get(`/api/devices/${gatewayId}/history`);
-  expect(JSON.stringify(history)).toContain('The tunnel Moorhaven Stores stands no more: It turns down');
+  expect(JSON.stringify(history)).toContain('The tunnel Wrackline Yard stands no more: It turns down');
   expect(JSON.stringify(await ada.get('/api/search?q=172.20'))).toContain('Tunnel to a gateway of others, Quay');
 });
 
 test('the people of the other gateway are given a sheet and a file; the key is in it for who may, and that is noted', async () => {
   const sheet = await otherSide(ada, 'sheet', false);
-  expect(sheet.json.name).toBe('moorhaven-stores-other-side.txt');
+  expect(sheet.json.name).toBe('wrackline-yard-other-side.txt');
   expect(sheet.json.text).toMatch(/Your identity +moor\.example/);
   expect(sheet.json.text).toMatch(/Its identity +quay\.skerrow\.example/);
   expect(sheet.json.text).toMatch(/Your networks +172\.20\.0\.0\/16/);
@@ -134,7 +134,7 @@ test('the people of the other gateway are given a sheet and a file; the key is i
   const [noted] = await setting.controller.database.query(
     `SELECT detail->>'pact' AS pact FROM journal WHERE act = 'secret.reveal'`,
   );
-  expect(noted).toEqual([{ pact: 'Moorhaven Stores' }]);
+  expect(noted).toEqual([{ pact: 'Wrackline Yard' }]);
   const oli = await setting.as('oli');
   expect((await otherSide(oli, 'swanctl', true)).status).toBe(403);
   expect((await otherSide(ada, 'swanctl', false, uuid(9))).status).toBe(404);

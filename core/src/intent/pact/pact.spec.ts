@@ -14,7 +14,7 @@ const [management, crew, tills] = sample.site.segments as [...(typeof sample.sit
 const gateway = roster.find(({ model }) => model.startsWith('GW'))!;
 
 const PACT: Pact = {
-  ...{ id: sampleId(8, 1), name: 'Moorhaven', at: '203.0.113.60' },
+  ...{ id: sampleId(8, 1), name: 'Wrackline', at: '203.0.113.60' },
   ...{ own: 'a.skerrow.example', other: 'moor.example', key: { secret: sampleId(8, 2) } },
   ...USUAL_OFFERS,
   ...{ segments: [crew!.id], behind: ['172.20.0.0/16'] },
@@ -35,7 +35,7 @@ const codes = (intent: Intent): string[] =>
     .filter((code) => code.startsWith('paths.pact'));
 const asked = (intent: Intent, from: string, to: string) => {
   const question = { from, to, services: 'tcp 443' };
-  const answer = ask({ site: at(intent), roster, live: {} }, { question, on: 'draft' });
+  const answer = ask({ site: at(intent), roster, live: null }, { question, on: 'draft', minute: null });
   if ('flaws' in answer) throw new Error(JSON.stringify(answer.flaws));
   return answer;
 };
@@ -45,7 +45,7 @@ describe('a tunnel to a gateway of others', () => {
     const intent = done(add());
     expect(told(intent).pacts).toEqual([
       {
-        ...{ name: 'Moorhaven', at: '203.0.113.60', own: PACT.own, other: PACT.other, key: PACT.key },
+        ...{ name: 'Wrackline', at: '203.0.113.60', own: PACT.own, other: PACT.other, key: PACT.key },
         ...{ ike: PACT.ike, esp: PACT.esp, lasts: USUAL_LASTS, here: [crew!.subnet], there: PACT.behind },
         // AES-CBC with SHA-256, inside UDP.
         mtu: 1422,
@@ -59,7 +59,7 @@ describe('a tunnel to a gateway of others', () => {
 
   test('leads what is behind the other into it, and what is there stays dropped while it is down', () => {
     const wayTo = toldWays(told(done(add())));
-    expect(wayTo(parseIp('172.20.7.9')!)).toMatchObject({ kind: 'pact', line: { name: 'Moorhaven' } });
+    expect(wayTo(parseIp('172.20.7.9')!)).toMatchObject({ kind: 'pact', line: { name: 'Wrackline' } });
     expect(wayTo(parseIp('172.21.7.9')!)).toBeNull();
     expect(wayTo(parseIp(crew!.gateway)!)).toBeNull();
   });
@@ -99,15 +99,15 @@ describe('a tunnel to a gateway of others', () => {
   test('two to one address or of one name are refused, and networks that two lead to', () => {
     const intent = done(add());
     const second = { id: sampleId(8, 3), name: 'Second', at: '203.0.113.61', behind: ['172.30.0.0/16'] };
-    expect(refused(add({ ...second, name: 'moorhaven' }), intent)).toContain('name: Sample has a tunnel');
+    expect(refused(add({ ...second, name: 'wrackline' }), intent)).toContain('name: Sample has a tunnel');
     expect(refused(add({ ...second, at: '203.0.113.60' }), intent)).toContain('leads to 203.0.113.60 already');
-    expect(refused(add({ ...second, behind: ['172.20.9.0/24'] }), intent)).toContain('of “Moorhaven”');
+    expect(refused(add({ ...second, behind: ['172.20.9.0/24'] }), intent)).toContain('of “Wrackline”');
     expect(done(add(), add(second)).sites.get(siteId)!.pacts).toHaveLength(2);
   });
 
   test('a segment that goes in stays until it is taken out', () => {
     const remove: Operation = { type: 'segment.remove', siteId, segmentId: crew!.id };
-    expect(refused(remove, done(add()))).toContain('goes into the tunnel “Moorhaven”');
+    expect(refused(remove, done(add()))).toContain('goes into the tunnel “Wrackline”');
   });
 
   test('a key that guessers find is refused, and what nobody could type', () => {
@@ -194,12 +194,12 @@ describe('answers know what goes in', () => {
     expect(there.there.map(({ at: where, passed }) => [where, passed])).toEqual([
       [gateway.name, true],
       [gateway.name, true],
-      ['Moorhaven', true],
+      ['Wrackline', true],
     ]);
     expect(there.there.at(-1)!.detail).toContain('Assumed');
     const other = asked(intent, tills!.name, '172.20.7.9');
     expect(other.reach).toBe('none');
-    expect(other.there.at(-1)).toMatchObject({ at: 'Moorhaven', passed: false });
+    expect(other.there.at(-1)).toMatchObject({ at: 'Wrackline', passed: false });
   });
 
   test('it may be asked from behind the other gateway, and rules of the site stop it all the same', () => {
@@ -236,7 +236,7 @@ describe('answers know what goes in', () => {
   });
 
   test('what sites reach of each other is as it was', () => {
-    const cells = (intent: Intent) => reachMatrix({ site: at(intent), roster, live: {} }, null).draft;
+    const cells = (intent: Intent) => reachMatrix({ site: at(intent), roster, live: null }, null).draft;
     expect(cells(done(add()))).toEqual(cells(sample.intent));
     expect(management!.id).toBe(at(sample.intent).managementId);
   });

@@ -51,8 +51,8 @@ export const USUAL_LASTS: PactLasts = { ike: 14_400, esp: 3600 };
 /** Characters of a key that both know. */
 export const [LEAST_KEY, MOST_KEY] = [16, 120];
 
-/** What is offered where nobody says otherwise: what RFC 8247 and RFC 8221 ask for, the stronger first. */
+/** What is offered where nobody says otherwise: what RFC 8247 and RFC 8221 ask for, in the order that is best. */
 export const USUAL_OFFERS: { readonly ike: Offer; readonly esp: Offer } = {
-  ike: { ciphers: ['aes-gcm-256', 'aes-cbc-256'], hashes: ['sha2-384', 'sha2-256'], groups: ['31', '20', '19', '14'] },
-  esp: { ciphers: ['aes-gcm-256', 'aes-cbc-256'], hashes: ['sha2-256'], groups: ['31', '20', '19', '14'] },
+  ike: { ciphers: ['aes-gcm-256', 'aes-cbc-256'], hashes: ['sha2-256', 'sha2-384'], groups: ['31', '19', '20', '14'] },
+  esp: { ciphers: ['aes-gcm-256', 'aes-cbc-256'], hashes: ['sha2-256'], groups: ['31', '19', '20', '14'] },
 };

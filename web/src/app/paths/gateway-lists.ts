@@ -13,7 +13,7 @@ import { publicationRows } from './publication-rows';
 import { RouteTable } from './route-table';
 import { translationRows } from './translation-rows';
 
-/** What is said of how a gateway leaves, beside its uplinks: courses, as what people are seen, and what is published. */
+/** What is said of how a gateway leaves, beside its uplinks: courses, as what people are seen, and what is published; then what is put in here of its site. */
 @Component({
   selector: 'il-gateway-lists',
   imports: [BusyParts, KeptList, RouteTable, SiteTunnels],
@@ -76,6 +76,7 @@ import { translationRows } from './translation-rows';
       (listed)="picked.emit('route-list:' + gateway.device.id)"
       (added)="picked.emit('route-new:' + gateway.device.id)"
     />
+    <ng-content />
     <il-site-tunnels [gateway]="gateway" [now]="now()" [holds]="holds()" [shown]="shown()" />
     <il-route-table [gateway]="gateway" [holds]="holds()" />
     <il-busy-parts [gateway]="gateway" />

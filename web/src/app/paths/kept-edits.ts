@@ -14,12 +14,14 @@ type Turned = Kept & { readonly turn: number };
 
 /** What is edited, and how it reads. */
 interface KeptEditsOf<T extends Kept> {
-  readonly noun: 'course' | 'publication' | 'route' | 'router' | 'translation';
+  readonly noun: 'course' | 'pact' | 'publication' | 'route' | 'router' | 'translation';
   readonly form: Pick<EditForm<T, object>, 'send' | 'change' | 'reset'>;
   /** The one whose sheet is open; null: one that is to be added. */
   readonly kept: () => T | null;
   /** What is typed, as fields; null where it cannot be read. */
   readonly read: () => Omit<T, 'id' | 'deviceId' | 'turn'> | null;
+  /** Secrets that what was read last refers to; absent: it has none. */
+  readonly secrets?: () => Readonly<Record<string, string>>;
 }
 
 /** Edits of one thing of a list, from its sheet; one after the other. Make it where injection is possible. */
@@ -38,7 +40,7 @@ export class KeptEdits<T extends Kept> {
         const fields = read();
         if (!fields) return;
         const { from, to } = form.change(fields, (now) => now);
-        if (Object.keys(to).length > 0) await this.store.edit([this.set(kept()!.id, from, to)]);
+        if (Object.keys(to).length > 0) await this.store.edit([this.set(kept()!.id, from, to)], this.of.secrets?.());
       }),
     );
   }
@@ -50,7 +52,8 @@ export class KeptEdits<T extends Kept> {
     const id = crypto.randomUUID();
     const { noun, form } = this.of;
     const operation = { type: `${noun}.add`, siteId: this.siteId, [noun]: { id, ...more, ...fields } };
-    if (!(await form.send(() => this.store.edit([operation as unknown as Operation])))) return null;
+    if (!(await form.send(() => this.store.edit([operation as unknown as Operation], this.of.secrets?.()))))
+      return null;
     form.reset();
     return id;
   }

@@ -1,16 +1,19 @@
 import { Component, computed, effect, inject, input, signal } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { ActivatedRoute, Router } from '@angular/router';
-import type { PathChangeView } from '@iron-lattice/core/paths';
 import { interval, map } from 'rxjs';
 import { SessionStore } from '../session/session-store';
 import { LEAVING_WORDS } from '../shell/leaving-words';
 import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
 import { Stage } from '../ui/stage';
+import { changeWords, FOUND, LOST } from './change-words';
 import { CourseSheet } from './course-sheet';
 import { GatewayLists } from './gateway-lists';
+import { PactList } from './pacts/pact-list';
+import { PactSheet } from './pacts/pact-sheet';
 import { PairSheet } from './pair-sheet';
 import { PairStrip } from './pair-strip';
 import { gatewayRows, type GatewayRow } from './path-rows';
@@ -31,8 +34,11 @@ import { UplinksDrawing } from './uplinks-drawing';
   selector: 'il-paths-page',
   imports: [
     MatButtonModule,
+    NgTemplateOutlet,
     CourseSheet,
     GatewayLists,
+    PactList,
+    PactSheet,
     PairSheet,
     PairStrip,
     PublicationSheet,
@@ -99,11 +105,19 @@ import { UplinksDrawing } from './uplinks-drawing';
               [standsFor]="standsFor(gateway)"
               [shown]="picked()"
               (picked)="picked.set($event)"
-            />
+            >
+              @if (gateway.device.id === holder()) {
+                <ng-container *ngTemplateOutlet="ofSite" />
+              }
+            </il-gateway-lists>
           } @empty {
             <p class="empty">{{ without() }}</p>
+            <ng-container *ngTemplateOutlet="ofSite" />
           }
-          <il-router-list [tries]="paths.tries()" [shown]="picked()" (picked)="picked.set($event)" />
+          <ng-template #ofSite>
+            <il-router-list [tries]="paths.tries()" [shown]="picked()" (picked)="picked.set($event)" />
+            <il-pact-list [reports]="pactReports()" [shown]="picked()" (picked)="picked.set($event)" />
+          </ng-template>
           @if (gateways().length > 0) {
             <h3>What became of them</h3>
             <ul class="changes">
@@ -133,6 +147,14 @@ import { UplinksDrawing } from './uplinks-drawing';
             [tries]="one.kept ? (paths.tries()[one.kept.id] ?? null) : null"
             (added)="picked.set('router:' + $event)"
             (tried)="paths.triedAgain()"
+            (closed)="picked.set(null)"
+          />
+        } @else if (tunnelled(); as one) {
+          <il-pact-sheet
+            [pact]="one.kept"
+            [gateway]="keeper()"
+            [report]="pactReports().get(one.kept?.name ?? '')"
+            (added)="picked.set('pact:' + $event)"
             (closed)="picked.set(null)"
           />
         } @else if (paired(); as one) {
@@ -297,6 +319,22 @@ export class PathsPage {
     const kept = kind === 'router' ? this.store.site()?.routers?.find((each) => each.id === id) : undefined;
     return kept ? { kept } : null;
   });
+  /** The tunnel to a gateway of others whose sheet is open; of a new one null. */
+  protected readonly tunnelled = computed(() => {
+    const [kind, id] = (this.picked() ?? '').split(':');
+    if (kind === 'pact-new') return { kept: null };
+    const kept = kind === 'pact' ? this.store.site()?.pacts?.find((each) => each.id === id) : undefined;
+    return kept ? { kept } : null;
+  });
+  /** The gateway that keeps such tunnels: the one that routes. */
+  protected readonly keeper = computed(() => {
+    const row = this.gateways().find(({ device }) => device.id === this.holder());
+    return row && this.routesFor(row);
+  });
+  /** What it last told of them, by name. */
+  protected readonly pactReports = computed(
+    () => new Map((this.keeper()?.fact?.pacts ?? []).map((report) => [report.name, report])),
+  );
   /** What stands where there is no gateway of ours. */
   protected readonly without = computed(() =>
     this.store.site()?.routers
@@ -409,38 +447,5 @@ export class PathsPage {
     } finally {
       this.busy.set(false);
     }
-  }
-}
-
-/** What is bad, and what is good again. */
-const LOST: readonly PathChangeView['what'][] = ['gone', 'tunnel-down', 'route-gone'];
-const FOUND: readonly PathChangeView['what'][] = ['back', 'tunnel-up', 'route-back'];
-
-function changeWords({ what, why, course, of = '' }: PathChangeView, title: string): string {
-  switch (what) {
-    case 'gone':
-      return `${title} is gone. ${why}`.trim().replace(/\.$/, '');
-    case 'back':
-      return `${title} is good again`;
-    case 'tunnel-down':
-      return `no tunnel any more to ${of}. ${why}`.trim().replace(/\.$/, '');
-    case 'tunnel-up':
-      return `the tunnel to ${of} is up`;
-    case 'route-gone':
-      return `the route ${of} is gone. ${why}`.trim().replace(/\.$/, '');
-    case 'route-back':
-      return `the route ${of} is there again`;
-    case 'started':
-      return 'it has power again, and begins anew';
-    case 'by-hand':
-      return 'what is good is used again, by hand';
-    case 'steered':
-      return `the course ${course ?? ''} leaves otherwise${why ? `, since ${why}` : ''}`;
-    case 'took-over':
-      return 'it routes now. ' + why.replace(/\.$/, '');
-    case 'stands-by':
-      return 'it stands by, and the other routes';
-    case 'used':
-      return 'what was good for long enough is used again';
   }
 }

@@ -14,6 +14,7 @@ export const paths: readonly Stage[] = [
       translation: ({ id }) => `translation:${id}`,
       route: ({ id }) => `route:${id}`,
       router: ({ id }) => `router:${id}`,
+      pact: ({ id }) => `pact:${id}`,
       member: ({ id }) => `joined:${id}`,
       pair: () => 'pair',
     },
@@ -23,6 +24,7 @@ export const paths: readonly Stage[] = [
       translation: ({ id }) => `translation:${id}`,
       route: ({ id }) => `route:${id}`,
       router: ({ id }) => `router:${id}`,
+      pact: ({ id }) => `pact:${id}`,
     },
   },
   {

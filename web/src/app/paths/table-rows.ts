@@ -1,5 +1,5 @@
 import { formatPrefix, parseIp } from '@iron-lattice/core/address';
-import { overlayLines, type OverlayDocument } from '@iron-lattice/core/document';
+import { overlayLines, pactLines, type OverlayDocument } from '@iron-lattice/core/document';
 import {
   isRoutedByGateway,
   routerRoutes,
@@ -56,6 +56,7 @@ export function tableLines(
   const standbys = uplinks.filter(({ setting }) => setting.role === 'standby');
   const own = routesOf(site, device.id).filter(({ off }) => !off);
   const here = holds ? routesHere(shared, site, device) : [];
+  const standing = new Map((told?.pacts ?? []).map(({ name, up }) => [name, up]));
   const answering = new Map((told?.routes ?? []).map(({ name, up }) => [name, up]));
   return gatewayTable({
     links: routed.flatMap(({ name, subnet, v6 }) => [
@@ -77,6 +78,8 @@ export function tableLines(
       six: setting.six !== 'none',
     })),
     overlay: overlay ? overlayLines(overlay) : [],
+    pacts: holds ? pactLines((site.pacts ?? []).map(({ name, behind }) => ({ name, there: behind }))) : [],
+    stands: (name) => standing.get(name) ?? true,
     // What nobody told of yet is taken for up.
     isUp: (peer) => tunnels.get(peer) ?? true,
     isHeard: (name) => answering.get(name) ?? true,
@@ -114,13 +117,17 @@ export function tableRows(
       ? `segment ${name}`
       : kind === 'said'
         ? `route “${name}”${metric ? `, metric ${metric}` : ''}`
-        : kind === 'overlay'
+        : kind === 'pact'
           ? peer
-            ? `joined sites: ${name}`
-            : 'joined sites: nobody else has it'
-          : metric > 0
-            ? 'uplink that stands by'
-            : 'uplink';
+            ? `behind “${name}”`
+            : `“${name}” is down: nothing leaves in the clear`
+          : kind === 'overlay'
+            ? peer
+              ? `joined sites: ${name}`
+              : 'joined sites: nobody else has it'
+            : metric > 0
+              ? 'uplink that stands by'
+              : 'uplink';
   const rows = table.map((line, at): TableRow => ({
     ...{ key: `${at}`, prefix: formatPrefix(line.prefix), leads: leads(line), why: why(line), counts: line.counts },
     beats: line.counts ? line.beats.join('; ') : (line.beaten ?? ''),

@@ -50,6 +50,7 @@ describe('stages', () => {
     translation: true,
     route: true,
     router: true,
+    pact: true,
     member: true,
     pair: true,
   };
@@ -73,6 +74,7 @@ describe('stages', () => {
     translation: ['site'],
     route: ['site', 'estate'],
     router: ['site'],
+    pact: ['site'],
     member: ['estate'],
     radius: ['estate'],
     user: ['estate'],
