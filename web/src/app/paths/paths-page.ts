@@ -70,7 +70,7 @@ import { UplinksDrawing } from './uplinks-drawing';
         @for (gateway of gateways(); track gateway.device.id) {
           <il-rehearsal-view [gateway]="gateway" [mates]="gateways()" [time]="time()" [now]="now()" />
         }
-      } @else {
+      } @else if (store.data()) {
         <div class="view">
           @if (pair() || gateways().length > 1) {
             <il-pair-strip
