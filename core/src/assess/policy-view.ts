@@ -1,7 +1,7 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
 import { sameValue } from '../base';
 import { quartersOf } from './quarters';
-import { gatewayAddresses, rangesOfSegment, type ResolvedSite, type Pact, SiteRouter } from '../intent';
+import { gatewayAddresses, rangesOfSegment, type Pact, type ResolvedSite, type SiteRouter } from '../intent';
 import type { SsidLists } from '../document';
 import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type SitePolicy } from '../rollout';
 import {

@@ -70,11 +70,6 @@ export interface TableLine extends Route {
   readonly beaten?: string;
 }
 
-const [ALL4, ALL6] = ['0.0.0.0/0', '::/0'].map((text) => parsePrefix(text)!) as [Prefix, Prefix];
-
-/** A line before it is known what it beats. */
-type Plain = Omit<TableLine, 'counts' | 'beats' | 'beaten'> & { readonly unheard?: true };
-
 /** The table of a gateway, by prefix; of one prefix what counts comes first. Prefixes that cannot be read are left out. */
 export function gatewayTable({
   links,
@@ -87,89 +82,94 @@ export function gatewayTable({
   isUp: reaches = () => true,
   stands = () => true,
 }: TableSource): TableLine[] {
-  const lines: Plain[] = [];
-  const add = (kind: LineKind, prefix: Prefix | null, name: string, nextHop: string, more: Partial<Plain>): void => {
-    if (prefix) lines.push({ kind, prefix, name, nextHop, preference: PREFERENCE[kind], metric: 0, ...more });
+  const networks = new Networks();
+  const add = (kind: LineKind, prefix: string, name: string, nextHop: string, metric = 0): Line | null => {
+    const at = read(prefix);
+    return at && networks.put(at.key, new Line(kind, at.prefix, name, nextHop, metric, networks));
   };
-  for (const { name, address } of links) add('link', read(address), name, name, {});
-  for (const { name, prefix, to, by, metric = 0 } of said)
-    if (to !== undefined) add('said', read(prefix), name, to, { to, metric, ...lost(isHeard(name)) });
+  for (const { name, address } of links) add('link', address, name, name);
+  for (const { name, prefix, to, by, metric } of said)
+    if (to !== undefined) add('said', prefix, name, to, metric)?.leads({ to }).heard(isHeard(name));
     else if (by !== undefined)
-      add('said', read(prefix), name, by, { by, metric, up: isGood(by), ...lost(isHeard(name)) });
-    else add('said', read(prefix), name, DISCARD, { metric });
+      add('said', prefix, name, by, metric)?.leads({ by }).upIf(isGood(by)).heard(isHeard(name));
+    else add('said', prefix, name, DISCARD, metric);
   for (const { name, prefix, peer, asks, metric } of overlay)
-    if (peer === null) add('overlay', read(prefix), name, DISCARD, { metric });
-    else add('overlay', read(prefix), name, peer, { peer, metric, up: reaches(peer, asks) });
+    if (peer === null) add('overlay', prefix, name, DISCARD, metric);
+    else add('overlay', prefix, name, peer, metric)?.into(peer, reaches(peer, asks));
   for (const { prefix, name, drops } of pacts)
-    if (drops) add('pact', read(prefix), name, DISCARD, { metric: LAST });
-    else add('pact', read(prefix), name, `pact ${name}`, { peer: name, up: stands(name) });
+    if (drops) add('pact', prefix, name, DISCARD, LAST);
+    else add('pact', prefix, name, `pact ${name}`)?.into(name, stands(name));
   for (const { port, name = port, turn, six } of uplinks)
     for (const prefix of [ALL4, ...(six ? [ALL6] : [])])
-      add('uplink', prefix, name, port, { by: port, metric: turn, up: isGood(port) });
-  return inTable(lines);
+      add('uplink', prefix, name, port, turn)?.leads({ by: port }).upIf(isGood(port));
+  return networks.inTable();
 }
 
+const [ALL4, ALL6] = ['0.0.0.0/0', '::/0'] as const;
 /** The metric of what counts when nothing else does. */
 const LAST = 9999;
 
-/** What is marked of a line whose route tracks what does not answer. */
-const lost = (heard: boolean): Partial<Plain> => (heard ? {} : { up: false, unheard: true });
-
-/** Lines in their order, each with what it is worth: group by group, so that thousands cost little more than to read them. */
-function inTable(lines: readonly Plain[]): TableLine[] {
-  const networks = new Networks(lines);
-  const table: TableLine[] = [];
-  for (const group of networks.inOrder()) {
-    if (group.length > 1) group.sort(firstFirst);
-    const best = isUp(group[0]!) ? group[0]! : null;
-    for (const line of group) table.push(new Line(line, isUp(line) && better(line, best!) === 0, group, networks));
-  }
-  return table;
-}
-
 /** Of lines to one prefix: those that are there before those that are not, then the better ones. */
-const firstFirst = (a: Plain, b: Plain): number =>
+const firstFirst = (a: Line, b: Line): number =>
   Number(a.up === false) - Number(b.up === false) ||
   better(a, b) ||
   (a.nextHop < b.nextHop ? -1 : a.nextHop > b.nextHop ? 1 : 0);
 
-/** A line of a table; what it beats is put into words where somebody asks. */
+/** A line of a table; what it beats is put into words where somebody asks. A hub’s table has tens of thousands, made anew with each edit: each is one object. */
 class Line implements TableLine {
-  readonly kind: LineKind;
-  readonly prefix: Prefix;
-  readonly name: string;
-  readonly nextHop: string;
   readonly preference: number;
-  readonly metric: number;
-  declare readonly up?: boolean;
-  declare readonly to?: string;
-  declare readonly by?: string;
-  declare readonly peer?: string;
-  readonly #group: readonly Plain[];
+  counts = false;
+  declare up?: boolean;
+  declare to?: string;
+  declare by?: string;
+  declare peer?: string;
+  #group: readonly Line[] | null = null;
+  #unheard = false;
   readonly #networks: Networks;
-  readonly #unheard: boolean;
 
   constructor(
-    line: Plain,
-    readonly counts: boolean,
-    group: readonly Plain[],
+    readonly kind: LineKind,
+    readonly prefix: Prefix,
+    readonly name: string,
+    readonly nextHop: string,
+    readonly metric: number,
     networks: Networks,
   ) {
-    ({ kind: this.kind, prefix: this.prefix, name: this.name } = line);
-    ({ nextHop: this.nextHop, preference: this.preference, metric: this.metric } = line);
-    const { up, to, by, peer } = line;
-    if (up !== undefined) this.up = up;
-    if (to !== undefined) this.to = to;
-    if (by !== undefined) this.by = by;
-    if (peer !== undefined) this.peer = peer;
-    this.#group = group;
+    this.preference = PREFERENCE[kind];
     this.#networks = networks;
-    this.#unheard = line.unheard ?? false;
+  }
+
+  leads(where: { readonly to: string } | { readonly by: string }): this {
+    return Object.assign(this, where);
+  }
+
+  /** Into a tunnel. */
+  into(peer: string, up: boolean): void {
+    this.up = up;
+    this.peer = peer;
+  }
+
+  upIf(up: boolean): this {
+    this.up = up;
+    return this;
+  }
+
+  /** Whether what its route tracks answers. */
+  heard(isHeard: boolean): void {
+    if (isHeard) return;
+    this.up = false;
+    this.#unheard = true;
+  }
+
+  /** Says whether it counts among those to its prefix; null: it is alone. */
+  among(group: readonly Line[] | null, counts: boolean): void {
+    this.#group = group;
+    this.counts = counts;
   }
 
   get beats(): readonly string[] {
     if (!this.counts) return [];
-    const after = this.#group.filter((other) => better(this, other) < 0);
+    const after = (this.#group ?? []).filter((other) => better(this, other) < 0);
     // The next shorter one, all that share it.
     const shorter = this.#networks.around(this.prefix);
     return [...after.map((other) => wordsOf([other])), ...(shorter.length > 0 ? [wordsOf(shorter)] : [])];
@@ -177,7 +177,7 @@ class Line implements TableLine {
 
   get beaten(): string | undefined {
     if (this.counts) return undefined;
-    if (isUp(this)) return `${wordsOf([this.#group[0]!])} comes first`;
+    if (isUp(this) && this.#group) return `${wordsOf([this.#group[0]!])} comes first`;
     if (this.#unheard) return 'what it tracks does not answer';
     return this.peer === undefined ? `${this.by} is not good` : `the tunnel to ${this.peer} is down`;
   }
@@ -185,64 +185,82 @@ class Line implements TableLine {
 
 const isUp = ({ up }: Pick<Route, 'up'>): boolean => up !== false;
 
-/** Lines by the network that they are for. */
+/** Lines by the network that they are for; of most networks there is one, or a few. */
 class Networks {
   /** IPv4 by its network and length in one number, which is found and put in order quicker than anything else. */
-  private readonly four = new Map<number, Plain[]>();
-  private readonly six = new Map<string, Plain[]>();
+  private readonly four = new Map<number, Line | Line[]>();
+  private readonly six = new Map<string, Line | Line[]>();
   private readonly lengths: Record<IpVersion, Set<number>> = { 4: new Set(), 6: new Set() };
 
-  constructor(lines: readonly Plain[]) {
-    for (const line of lines) {
-      const { version, length } = line.prefix;
-      this.lengths[version].add(length);
-      if (version === 4) put(this.four, fourKey(line.prefix), line);
-      else put(this.six, sixKey(line.prefix), line);
-    }
+  put(key: number | string, line: Line): Line {
+    const groups = (typeof key === 'number' ? this.four : this.six) as Map<number | string, Line | Line[]>;
+    const known = groups.get(key);
+    if (known === undefined) groups.set(key, line);
+    else if (Array.isArray(known)) known.push(line);
+    else groups.set(key, [known, line]);
+    if (known === undefined) this.lengths[line.prefix.version].add(line.prefix.length);
+    return line;
   }
 
-  /** Those to one prefix each, by network, the wider first. */
-  *inOrder(): Iterable<Plain[]> {
-    for (const key of Float64Array.from(this.four.keys()).sort()) yield this.four.get(key)!;
-    const six = [...this.six.values()].map((group) => ({ group, prefix: group[0]!.prefix }));
+  /** All lines in their order, each with what it is worth: by network, the wider first. */
+  inTable(): Line[] {
+    const table: Line[] = [];
+    const take = (group: Line | Line[]): void => {
+      if (!Array.isArray(group)) {
+        group.among(null, isUp(group));
+        table.push(group);
+        return;
+      }
+      group.sort(firstFirst);
+      const best = isUp(group[0]!) ? group[0]! : null;
+      for (const line of group) {
+        line.among(group, best !== null && isUp(line) && better(line, best) === 0);
+        table.push(line);
+      }
+    };
+    for (const key of Float64Array.from(this.four.keys()).sort()) take(this.four.get(key)!);
+    const six = [...this.six.values()].map((group) => ({ group, prefix: listed(group)[0]!.prefix }));
     six.sort(
       ({ prefix: a }, { prefix: b }) =>
         (a.network < b.network ? -1 : a.network > b.network ? 1 : 0) || a.length - b.length,
     );
-    for (const { group } of six) yield group;
+    for (const { group } of six) take(group);
+    return table;
   }
 
   /** The best of those to the next wider prefix in which anything is up. */
-  around({ version, length, network }: Prefix): readonly Plain[] {
+  around({ version, length, network }: Prefix): readonly Line[] {
     for (const wider of [...this.lengths[version]].sort((a, b) => b - a)) {
       if (wider >= length) continue;
       const prefix = prefixOf({ version, value: network }, wider);
       const group = version === 4 ? this.four.get(fourKey(prefix)) : this.six.get(sixKey(prefix));
-      const [first, ...more] = group?.filter(isUp) ?? [];
+      const [first, ...more] = listed(group).filter(isUp);
       if (first) return [first, ...more.filter((other) => better(other, first) === 0)];
     }
     return [];
   }
 }
 
+const listed = (group: Line | readonly Line[] | undefined): readonly Line[] =>
+  group === undefined ? [] : group instanceof Line ? [group] : group;
 const fourKey = ({ network, length }: Prefix): number => Number(network) * 64 + length;
 const sixKey = ({ network, length }: Prefix): string => `${network.toString(36)}/${length}`;
 
-function put<K>(groups: Map<K, Plain[]>, key: K, line: Plain): void {
-  const known = groups.get(key);
-  if (known) known.push(line);
-  else groups.set(key, [line]);
+/** Prefixes that were read, with where they belong: tables are made anew with nearly the same ones. */
+interface Read {
+  readonly prefix: Prefix;
+  readonly key: number | string;
 }
-
-/** Prefixes that were read: tables are made anew with nearly the same ones. */
-const known = new Map<string, Prefix | null>();
+const known = new Map<string, Read | null>();
 const MOST_KNOWN = 50_000;
-function read(text: string): Prefix | null {
-  let prefix = known.get(text);
-  if (prefix !== undefined) return prefix;
+function read(text: string): Read | null {
+  let found = known.get(text);
+  if (found !== undefined) return found;
   if (known.size >= MOST_KNOWN) known.clear();
-  known.set(text, (prefix = parsePrefix(text)));
-  return prefix;
+  const prefix = parsePrefix(text);
+  found = prefix && { prefix, key: prefix.version === 4 ? fourKey(prefix) : sixKey(prefix) };
+  known.set(text, found);
+  return found;
 }
 
 /** The lines that a destination goes by, all equally good; none: nothing leads there. */
