@@ -7,8 +7,11 @@ const [SITES, SEGMENTS, HUBS, EDITS, LOOK_UPS, BRANCHES] = [1000, 12, 2, 20, 200
 export async function benchRoutes() {
   register();
   const core = '@iron-lattice/core';
-  const [{ apply, overlayAt, resolve, touchedSites }, { overlayLines }, { gatewayTable, OpenTable }] =
-    await Promise.all([import(`${core}/intent`), import(`${core}/document`), import(`${core}/routing`)]);
+  const [{ apply, overlayAt, resolve, touchedSites }, { overlayLines }, { KeptTable, OpenTable }] = await Promise.all([
+    import(`${core}/intent`),
+    import(`${core}/document`),
+    import(`${core}/routing`),
+  ]);
   const { acrossTo, ask, consequencesOf, joinAnswers, reachAcross } = await import(`${core}/assess`);
   const { compileSite, enforcedAt } = await import(`${core}/rollout`);
   const { sampleJoin, sampleSites } = await import(`${core}/testing`);
@@ -20,8 +23,9 @@ export async function benchRoutes() {
     return outcome.intent;
   };
   let intent = sampleJoin(HUBS, SITES - HUBS).reduce(edit, sample.intent);
+  const kept = new Map(sample.siteIds.map((id) => [id, new KeptTable()]));
   const tableOf = ({ estate, sites }, siteId) =>
-    gatewayTable({
+    kept.get(siteId).of({
       links: sites.get(siteId).segments.map(({ name, subnet }) => ({ name, address: subnet })),
       ...{ said: [], overlay: overlayLines(overlayAt(estate, siteId)), uplinks: [{ port: 'wan1', turn: 0 }] },
     });

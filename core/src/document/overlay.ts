@@ -101,19 +101,27 @@ export function overlayLines({
         lines.push({ prefix, name: `sites by ${peer.name}`, peer: peer.name, metric: peer.turn ?? 0 });
       continue;
     }
-    for (const prefix of peer.carries) {
-      lines.push({ prefix, name: peer.name, peer: peer.name, metric: 0 });
-      for (const [i, hub] of (peer.hubs ?? []).entries())
-        lines.push({ prefix, name: `${peer.name} by ${hub}`, peer: hub, asks: peer.name, metric: i + 1 });
-    }
+    for (const line of remembered(peer, linesOfPeer)) lines.push(line);
   }
-  for (const { name, carries, hubs } of sites)
-    for (const prefix of carries)
-      for (const [i, hub] of hubs.entries())
-        lines.push({ prefix, name: `${name} by ${hub}`, peer: hub, asks: name, metric: i + 1 });
+  for (const site of sites) for (const line of remembered(site, linesOfSite)) lines.push(line);
   for (const prefix of spans) lines.push({ prefix, name: 'no site', peer: null, metric: DROPPED_METRIC });
   return lines;
 }
+
+const linesOfPeer = ({ name, carries, hubs = [] }: OverlayPeer): OverlayLine[] =>
+  carries.flatMap((prefix) => [{ prefix, name, peer: name, metric: 0 }, ...byHubs(prefix, name, hubs)]);
+const linesOfSite = ({ name, carries, hubs }: OverlaySite): OverlayLine[] =>
+  carries.flatMap((prefix) => byHubs(prefix, name, hubs));
+const byHubs = (prefix: string, name: string, hubs: readonly string[]): OverlayLine[] =>
+  hubs.map((hub, i) => ({ prefix, name: `${name} by ${hub}`, peer: hub, asks: name, metric: i + 1 }));
+
+/** The same end gives the same lines: of thousands of ends an edit changes one. */
+function remembered<T extends object>(end: T, made: (end: T) => OverlayLine[]): readonly OverlayLine[] {
+  let lines = linesKnown.get(end);
+  if (!lines) linesKnown.set(end, (lines = made(end)));
+  return lines;
+}
+const linesKnown = new WeakMap<object, readonly OverlayLine[]>();
 
 /** An interface at which tunnels end. */
 export interface OverlayInterface {

@@ -1,6 +1,8 @@
+import { randomFrom } from '../base';
 import { expect, test } from 'vitest';
 import { formatPrefix, parseIp } from '../address';
-import { gatewayTable, linesTo, type TableSource } from './gateway-table';
+import { gatewayTable, KeptTable, linesTo } from './gateway-table';
+import type { TableLine, TableSource } from './table-line';
 import { lookUp } from './route-table';
 
 const source: TableSource = {
@@ -117,4 +119,45 @@ test('a route whose tracked address does not answer is no line that counts, and 
     ['Works', false, 'what it tracks does not answer'],
   ]);
   expect(linesTo(table, parseIp('172.20.1.1')!)[0]!.by).toBe('wan2');
+});
+
+test('a table that is made again and again is the same as one that is made anew, and what was given out before stays', () => {
+  const random = randomFrom(19);
+  type Line = NonNullable<TableSource['overlay']>[number];
+  const peers = ['North', 'South', 'West'];
+  const line = (): Line => {
+    const peer = random(5) === 0 ? null : peers[random(3)]!;
+    const prefix =
+      random(8) === 0 ? `fd00:${random(3)}::/32` : `10.${random(3)}.${random(3)}.0/${[16, 23, 24][random(3)]!}`;
+    return { prefix, name: `site ${random(4)}`, peer, metric: random(3) };
+  };
+  const plain = (table: readonly TableLine[]) =>
+    table.map(({ prefix, kind, name, nextHop, metric, up, counts, beats, beaten }) => ({
+      ...{ prefix, kind, name, nextHop, metric, up: up !== false, counts, beats, beaten },
+    }));
+  const shown = (table: readonly TableLine[]) => table.map(({ name, counts, beaten }) => [name, counts, beaten]);
+  for (let round = 0; round < 20; round++) {
+    const kept = new KeptTable();
+    let overlay: Line[] = Array.from({ length: 30 }, line);
+    let before: { readonly table: readonly TableLine[]; readonly shown: unknown } | null = null;
+    for (let step = 0; step < 15; step++) {
+      // Most stay, in another order; some go, and some come.
+      overlay = overlay.filter(() => random(10) > 0);
+      overlay.push(...Array.from({ length: random(4) }, line));
+      if (random(3) === 0) overlay.reverse();
+      // The same is said by other objects, as it is in what was sent over a line.
+      if (random(3) === 0) overlay = overlay.map((each) => ({ ...each }));
+      const down = new Set(peers.filter(() => random(4) === 0));
+      const source: TableSource = {
+        links: random(2) ? [{ name: 'Crew', address: '10.1.1.1/24' }] : [],
+        said: random(2) ? [{ name: 'works', prefix: '10.2.0.0/16', to: '10.1.1.9' }] : [],
+        uplinks: [{ port: 'wan1', turn: 0, six: true }],
+        ...{ overlay, isUp: (peer) => !down.has(peer) },
+      };
+      const table = kept.of(source);
+      expect(plain(table)).toEqual(plain(gatewayTable(source)));
+      if (before) expect(shown(before.table)).toEqual(before.shown);
+      before = { table, shown: shown(table) };
+    }
+  }
 });

@@ -5,6 +5,7 @@ export * from './next-hop';
 export * from './redistribute';
 export * from './overlay-path';
 export * from './network-check';
+export { PREFERENCE, type LineKind, type TableLine, type TableSource } from './table-line';
 export * from './gateway-table';
 export * from './joined-way';
 export * from './joined-rehearsal';

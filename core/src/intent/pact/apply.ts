@@ -6,6 +6,7 @@ import {
   overlaps,
   parseIp,
   parsePrefix,
+  type IpAddress,
   type Prefix,
 } from '../../address';
 import { flaw, type Flaw } from '../../base';
@@ -52,8 +53,17 @@ function checkAt({ at }: Pact, others: readonly Pact[]): Flaw[] {
   if (!ip || isUnanswered(ip))
     return [flaw('pact.at', `“${at}” is no address that a gateway is found at, such as 203.0.113.60.`, 'at')];
   const twin = others.find((each) => each.at === at);
-  return twin ? [flaw('pact.at-taken', `“${twin.name}” leads to ${at} already.`, 'at')] : [];
+  if (twin) return [flaw('pact.at-taken', `“${twin.name}” leads to ${at} already.`, 'at')];
+  const around = others.find(({ behind }) => holds(behind, ip));
+  if (!around) return [];
+  return [flaw('pact.within', `${at} is behind “${around.name}”: a tunnel inside a tunnel carries nothing.`, 'at')];
 }
+
+const holds = (prefixes: readonly string[], ip: IpAddress): boolean =>
+  prefixes.some((text) => {
+    const prefix = parsePrefix(text);
+    return prefix !== null && contains(prefix, ip);
+  });
 
 function checkNames(
   named: Readonly<Record<'own' | 'other', string>>,
@@ -133,6 +143,15 @@ function checkBehind(site: SitePart, pact: Pact, others: readonly Pact[]): Flaw[
         ),
       );
     const at = pact.at ? parseIp(pact.at) : null;
+    const within = others.find((each) => each.at && contains(prefix, parseIp(each.at)!));
+    if (within)
+      flaws.push(
+        flaw(
+          'pact.within',
+          `The gateway of “${within.name}” is in ${formatPrefix(prefix)}: a tunnel inside a tunnel carries nothing.`,
+          'behind',
+        ),
+      );
     // What leads to the other gateway itself would go into the tunnel that begins there.
     if (at && contains(prefix, at))
       flaws.push(

@@ -1,9 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { ask, consequencesOf, reachMatrix, toldWays } from '../../assess';
 import { parseIp } from '../../address';
-import { secretsOf, type GatewayDocument } from '../../document';
+import { inEffect, secretsOf, type GatewayDocument } from '../../document';
 import { compileSite } from '../../rollout';
-import { appliedWith, refusedWith, sampleId, sampleJoin, sampleSite, sampleSites } from '../../testing';
+import { appliedWith, refusedWith, sampleId, sampleJoin, samplePair, sampleSite, sampleSites } from '../../testing';
 import { nounOf, resolve, stepsBetween, type Intent, type Operation } from '..';
 import { USUAL_LASTS, USUAL_OFFERS, type Pact } from './pact';
 
@@ -102,6 +102,12 @@ describe('a tunnel to a gateway of others', () => {
     expect(refused(add({ ...second, name: 'wrackline' }), intent)).toContain('name: Sample has a tunnel');
     expect(refused(add({ ...second, at: '203.0.113.60' }), intent)).toContain('leads to 203.0.113.60 already');
     expect(refused(add({ ...second, behind: ['172.20.9.0/24'] }), intent)).toContain('of “Wrackline”');
+    // A tunnel inside a tunnel, said from either end.
+    expect(refused(add({ ...second, behind: ['203.0.113.0/26'] }), intent)).toContain(
+      'behind: The gateway of “Wrackline” is in',
+    );
+    const wide = done(add({ at: '198.51.100.60', behind: ['203.0.113.0/24'] }));
+    expect(refused(add(second), wide)).toContain('at: 203.0.113.61 is behind “Wrackline”');
     expect(done(add(), add(second)).sites.get(siteId)!.pacts).toHaveLength(2);
   });
 
@@ -115,6 +121,21 @@ describe('a tunnel to a gateway of others', () => {
     for (const bad of ['short', 'x'.repeat(121), 'with a blank in it', 'with"quotes"in-it-yes', 'kelpkelpkelpkelé'])
       expect(use!.check(bad)).toHaveLength(1);
     expect(use!.check('kelp-and-limpet-27!')).toEqual([]);
+  });
+
+  test('the other of a pair of gateways is told of it as well, and keeps none while it stands by', () => {
+    const pair = samplePair();
+    const [own] = pair.site.segments.slice(1);
+    const pact: Operation = { type: 'pact.add', siteId: pair.site.id, pact: { ...PACT, segments: [own!.id] } };
+    const intent = appliedWith(pair.roster, pair.intent, pact, pair.made);
+    const documents = compileSite(resolve(intent.estate, intent.sites.get(pair.site.id)!), pair.roster);
+    const keeps = (role: 'first' | 'second'): boolean[] =>
+      [pair.first, pair.second].map(({ id }) => 'pacts' in inEffect(documents, role).get(id)!);
+    for (const { id } of [pair.first, pair.second]) expect(documents.get(id)).toHaveProperty('pacts');
+    expect([keeps('first'), keeps('second')]).toEqual([
+      [true, false],
+      [false, true],
+    ]);
   });
 
   test('going back is one step', () => {

@@ -2,6 +2,7 @@ import { Component, computed, inject, input, signal } from '@angular/core';
 import { parseIp } from '@iron-lattice/core/address';
 import { segmentStreams } from '@iron-lattice/core/assess';
 import { coursesOf, memberAt, overlayAt, resolve } from '@iron-lattice/core/intent';
+import { KeptTable } from '@iron-lattice/core/routing';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { ChoiceCell, type Choice } from '../ui/choice-cell';
@@ -150,6 +151,7 @@ const MOST_LINES = 150;
 export class RouteTable {
   private readonly store = inject(SiteStore);
   private readonly shared = inject(SharedStore);
+  private readonly kept = new KeptTable();
   readonly gateway = input.required<GatewayRow>();
   /** Whether it has the addresses of the segments. */
   readonly holds = input.required<boolean>();
@@ -186,7 +188,9 @@ export class RouteTable {
   });
   private readonly lines = computed(() => {
     const [site, shared] = [this.store.site(), this.shared.estate()?.routes ?? []];
-    return site ? tableLines(site, this.gateway(), this.holds(), { overlay: this.overlay(), shared }) : [];
+    return site
+      ? tableLines(site, this.gateway(), this.holds(), { overlay: this.overlay(), shared, kept: this.kept })
+      : [];
   });
   /** Of a hub’s thousands the first, and what is looked up. */
   protected readonly rows = computed(() => {

@@ -9,7 +9,7 @@ import {
   type SitePart,
   type StaticRoute,
 } from '@iron-lattice/core/intent';
-import { gatewayTable, linesTo, type TableLine } from '@iron-lattice/core/routing';
+import { KeptTable, linesTo, type TableLine } from '@iron-lattice/core/routing';
 import { titleOf, type GatewayRow } from './path-rows';
 
 /** A line of a gateway’s table, in words. */
@@ -41,7 +41,7 @@ export const routesHere = (
   device: GatewayRow['device'],
 ): StaticRoute[] => sharedHere(shared, site, device).flatMap(({ here }) => ('route' in here ? [here.route] : []));
 
-/** The table that a gateway goes by: its segments, what is said, and uplinks, as they are now. @param holds whether it has the segments’ addresses. @param overlay its tunnels to other sites. @param shared routes that sites share. */
+/** The table that a gateway goes by: its segments, what is said, and uplinks, as they are now. @param holds whether it has the segments’ addresses. @param overlay its tunnels to other sites. @param shared routes that sites share. @param kept the table as it was made the last time. */
 export function tableLines(
   site: SitePart,
   { device, uplinks, fact: told }: GatewayRow,
@@ -49,7 +49,12 @@ export function tableLines(
   {
     overlay = null,
     shared,
-  }: { readonly overlay?: OverlayDocument | null; readonly shared?: readonly SharedRoute[] } = {},
+    kept = new KeptTable(),
+  }: {
+    readonly overlay?: OverlayDocument | null;
+    readonly shared?: readonly SharedRoute[];
+    readonly kept?: KeptTable;
+  } = {},
 ): TableLine[] {
   const tunnels = new Map((told?.tunnels ?? []).map(({ peer, up }) => [peer, up]));
   const routed = holds ? site.segments.filter((each) => !each.off && isRoutedByGateway(each)) : [];
@@ -58,7 +63,7 @@ export function tableLines(
   const here = holds ? routesHere(shared, site, device) : [];
   const standing = new Map((told?.pacts ?? []).map(({ name, up }) => [name, up]));
   const answering = new Map((told?.routes ?? []).map(({ name, up }) => [name, up]));
-  return gatewayTable({
+  return kept.of({
     links: routed.flatMap(({ name, subnet, v6 }) => [
       { name, address: subnet },
       ...(v6 ? [{ name, address: v6.prefix }] : []),
