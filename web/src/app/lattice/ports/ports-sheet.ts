@@ -161,15 +161,14 @@ import { TextCell } from '../../ui/text-cell';
             (typed)="dutyName.set($event)"
             (entered)="newDuty()"
           >
-            <ng-container ngProjectAs="[beside]">
-              <button mat-stroked-button [disabled]="rows().length === 0" (click)="newDuty()">Make a duty</button>
-              @if (duty(); as duty) {
-                <button mat-button (click)="intoDuty(duty)">Change “{{ duty.name }}” itself</button>
-              }
-              @if (differing().length > 0) {
-                <button mat-stroked-button (click)="forget()">As the duty says again</button>
-              }
-            </ng-container>
+            <button beside mat-stroked-button [disabled]="rows().length === 0" (click)="newDuty()">Make a duty</button>
+            <!-- What comes and goes stands below: nothing moves under the pointer. -->
+            @if (duty(); as duty) {
+              <button mat-button (click)="intoDuty(duty)">Change “{{ duty.name }}” itself</button>
+            }
+            @if (differing().length > 0) {
+              <button mat-stroked-button (click)="forget()">As the duty says again</button>
+            }
           </il-text-cell>
         }
         @if (message(); as text) {
