@@ -23,9 +23,9 @@ export async function benchRoutes() {
     return outcome.intent;
   };
   let intent = sampleJoin(HUBS, SITES - HUBS).reduce(edit, sample.intent);
-  const kept = new Map(sample.siteIds.map((id) => [id, new KeptTable()]));
+  const books = new Map(sample.siteIds.map((id) => [id, new KeptTable()]));
   const tableOf = ({ estate, sites }, siteId) =>
-    kept.get(siteId).of({
+    books.get(siteId).of({
       links: sites.get(siteId).segments.map(({ name, subnet }) => ({ name, address: subnet })),
       ...{ said: [], overlay: overlayLines(overlayAt(estate, siteId)), uplinks: [{ port: 'wan1', turn: 0 }] },
     });

@@ -101,27 +101,34 @@ export function overlayLines({
         lines.push({ prefix, name: `sites by ${peer.name}`, peer: peer.name, metric: peer.turn ?? 0 });
       continue;
     }
-    for (const line of remembered(peer, linesOfPeer)) lines.push(line);
+    for (const line of linesTo(peer, true)) lines.push(line);
   }
-  for (const site of sites) for (const line of remembered(site, linesOfSite)) lines.push(line);
+  for (const site of sites) for (const line of linesTo(site, false)) lines.push(line);
   for (const prefix of spans) lines.push({ prefix, name: 'no site', peer: null, metric: DROPPED_METRIC });
   return lines;
 }
 
-const linesOfPeer = ({ name, carries, hubs = [] }: OverlayPeer): OverlayLine[] =>
-  carries.flatMap((prefix) => [{ prefix, name, peer: name, metric: 0 }, ...byHubs(prefix, name, hubs)]);
-const linesOfSite = ({ name, carries, hubs }: OverlaySite): OverlayLine[] =>
-  carries.flatMap((prefix) => byHubs(prefix, name, hubs));
-const byHubs = (prefix: string, name: string, hubs: readonly string[]): OverlayLine[] =>
-  hubs.map((hub, i) => ({ prefix, name: `${name} by ${hub}`, peer: hub, asks: name, metric: i + 1 }));
-
-/** The same end gives the same lines: of thousands of ends an edit changes one. */
-function remembered<T extends object>(end: T, made: (end: T) => OverlayLine[]): readonly OverlayLine[] {
-  let lines = linesKnown.get(end);
-  if (!lines) linesKnown.set(end, (lines = made(end)));
+/** What leads to a site, and by which hubs else. @param own whether there is a tunnel to it. */
+function linesTo(
+  { name, carries, hubs = [] }: Pick<OverlayPeer, 'name' | 'carries' | 'hubs'>,
+  own: boolean,
+): readonly OverlayLine[] {
+  const known = linesKnown.get(carries) ?? new Map<string, readonly OverlayLine[]>();
+  linesKnown.set(carries, known);
+  const how = `${own} ${name}\n${hubs.join('\n')}`;
+  let lines = known.get(how);
+  if (!lines) known.set(how, (lines = carries.flatMap((prefix) => linesFor(prefix, { name, hubs, own }))));
   return lines;
 }
-const linesKnown = new WeakMap<object, readonly OverlayLine[]>();
+const linesFor = (
+  prefix: string,
+  { name, hubs, own }: { readonly name: string; readonly hubs: readonly string[]; readonly own: boolean },
+): OverlayLine[] => [
+  ...(own ? [{ prefix, name, peer: name, metric: 0 }] : []),
+  ...hubs.map((hub, i) => ({ prefix, name: `${name} by ${hub}`, peer: hub, asks: name, metric: i + 1 })),
+];
+/** Of thousands of sites an edit changes what one carries: of the others the lines are the same objects. */
+const linesKnown = new WeakMap<readonly string[], Map<string, readonly OverlayLine[]>>();
 
 /** An interface at which tunnels end. */
 export interface OverlayInterface {
