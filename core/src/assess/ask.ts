@@ -276,8 +276,9 @@ function stepOf(view: PolicyView, { at, name, rule, passed, why }: PassageStop, 
 }
 
 /** What a router beside the gateway does: a switch of ours what it is told, a box of others what is assumed of it. */
-function routerDetail({ routers, pacts }: PolicyView, name: string, rule: PacketRule | null, passed: boolean): string {
-  if (pacts.some((each) => each.name === name)) return pactWords(rule);
+function routerDetail({ routers }: PolicyView, name: string, rule: PacketRule | null, passed: boolean): string {
+  const agreed = pactWords(rule);
+  if (agreed) return agreed;
   const router = routers.find((each) => each.name === name);
   if (router && !isOfOthers(router))
     return 'A switch of ours routes it, and keeps what it lets pass by its list alone.';

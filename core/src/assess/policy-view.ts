@@ -1,7 +1,7 @@
 import { mergeRanges, subtractRanges, type IpRange } from '../address';
 import { sameValue } from '../base';
 import { quartersOf } from './quarters';
-import { gatewayAddresses, rangesOfSegment, type Pact, type ResolvedSite, type SiteRouter } from '../intent';
+import { gatewayAddresses, rangesOfSegment, type ResolvedSite, type SiteRouter } from '../intent';
 import type { SsidLists } from '../document';
 import { areApart, attachedKey, listsOfAir, type Attached, type Enforced, type SitePolicy } from '../rollout';
 import {
@@ -28,7 +28,6 @@ export interface PolicyView {
   readonly enforced: Enforced;
   /** What routes in place of the gateway. */
   readonly routers: readonly SiteRouter[];
-  readonly pacts: readonly Pact[];
   /** The gateway's, with a moment for each different set of rules in force at any place. */
   readonly open: OpenPolicy;
   /** What gets through at a moment; see `momentOn`. */
@@ -126,7 +125,6 @@ function opening(site: ResolvedSite, made: SitePolicy, enforced: Enforced, gatew
     made,
     enforced,
     routers: site.routers ?? [],
-    pacts: site.pacts ?? [],
     open: { ...gateway, moments },
     passage: (minute) => {
       let passage = passages.get(minute);

@@ -74,15 +74,15 @@ function beyondPact(site: Pick<ResolvedSite, 'segments' | 'routers'>, pact: Pact
   };
 }
 
-const [CARRIED, NOT_AGREED, NO_PACT] = ['pact carried', 'pact not agreed', 'pact none'];
+const [CARRIED, NOT_AGREED, NO_PACT] = ['pact carried', 'pact not agreed', 'pact none'] as const;
 
-/** What a tunnel to a gateway of others does with a packet, by what decides it. */
-export const pactWords = (rule: Pick<PacketRule, 'id'> | null): string =>
-  rule?.id === CARRIED
-    ? 'Both have agreed to carry it. Assumed: the other gateway lets it pass.'
-    : rule?.id === NOT_AGREED
-      ? 'Both have not agreed to carry it: it is dropped.'
-      : 'The two gateways come to no agreement, so that there is no tunnel.';
+const PACT_WORDS: Readonly<Record<string, string>> = {
+  [CARRIED]: 'Both have agreed to carry it. Assumed: the other gateway lets it pass.',
+  [NOT_AGREED]: 'Both have not agreed to carry it: it is dropped.',
+  [NO_PACT]: 'The two gateways come to no agreement, so that there is no tunnel.',
+};
+/** What a tunnel to a gateway of others does with a packet, by what decides it; undefined: no such tunnel does. */
+export const pactWords = (rule: Pick<PacketRule, 'id'> | null): string | undefined => PACT_WORDS[rule?.id ?? ''];
 
 const PLAIN: Omit<Quarter, 'name' | 'addresses'> = { beyond: [], among: [], rules: [], shut: false, apart: false };
 

@@ -362,9 +362,10 @@ function decidingRules(passage: Passage, view: PolicyView, version: 4 | 6, about
   });
 }
 
-function besideWords({ routers, pacts }: PolicyView, { name, shut }: Quarter, rule: PacketRule | null): string {
+function besideWords({ routers }: PolicyView, { name, shut }: Quarter, rule: PacketRule | null): string {
   if (shut) return `Nobody routes ${name}`;
-  if (pacts.some((each) => each.name === name)) return `“${name}”: ${pactWords(rule)}`;
+  const agreed = pactWords(rule);
+  if (agreed) return `“${name}”: ${agreed}`;
   const router = routers.find((each) => each.name === name);
   if (router && !isOfOthers(router)) return `Routed by ${name}`;
   const said = rule && router?.lets?.find(({ id }) => id === rule.id);

@@ -1,9 +1,11 @@
 import { randomFrom } from '../base';
 import { expect, test } from 'vitest';
 import { formatPrefix, parseIp } from '../address';
-import { gatewayTable, KeptTable, linesTo } from './gateway-table';
+import { KeptTable, linesTo } from './gateway-table';
 import type { TableLine, TableSource } from './table-line';
 import { lookUp } from './route-table';
+
+const gatewayTable = (of: TableSource): TableLine[] => new KeptTable().of(of);
 
 const source: TableSource = {
   links: [

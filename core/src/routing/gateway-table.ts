@@ -3,11 +3,8 @@ import { Networks, type Made } from './networks';
 import { DISCARD } from './route-table';
 import type { LineKind, TableLine, TableSource } from './table-line';
 
-/** The table of a gateway, by prefix; of one prefix what counts comes first. Prefixes that cannot be read are left out. */
-export const gatewayTable = (source: TableSource): TableLine[] => new KeptTable().of(source);
-
 /**
- * A table that is made again and again, as that of a hub with each edit among a thousand sites: a line of the overlay that says the same as the last time,
+ * The table of a gateway, by prefix; of one prefix what counts comes first, and prefixes that cannot be read are left out. It is made again and again, as that of a hub with each edit among a thousand sites: a line of the overlay that says the same as the last time,
  * in the same state, stays as it is, and so do those to its prefix. What was given out before stays as it was, but for the wider one that it beats.
  */
 export class KeptTable {

@@ -1,7 +1,7 @@
 import { contains, parseIp, parsePrefix, type IpAddress, type Prefix } from '@iron-lattice/core/address';
 import type { PactDocument } from '@iron-lattice/core/document';
 import { IKE_PORT, NAT_PORT, PACT_ASKS_SECONDS, PACT_LOSSES } from '@iron-lattice/core/ike';
-import type { PactReport } from '@iron-lattice/core/line';
+import { MOST_AGREED_TOLD, type PactReport } from '@iron-lattice/core/line';
 import { Rounds, type PactStep } from '@iron-lattice/core/paths';
 import type { FarGateway } from './far-gateways';
 import { IkeEnd, talk, type Stood, type Talked } from './ike-end';
@@ -188,7 +188,7 @@ export class Pacts {
       const { loss, delay } = rounds.over(20);
       return {
         ...{ name, up: stood !== null, since, step },
-        ...(stood ? { agreed: stood } : { why }),
+        ...(stood ? { agreed: toldOf(stood) } : { why }),
         ...(stood && way ? { by: way.by, to: way.to, ...(way.translated ? { translated: true as const } : {}) } : {}),
         ...(stood && rounds.count > 0 ? { loss: Number(loss.toFixed(2)) } : {}),
         ...(stood && delay !== null ? { delay: Number(delay.toFixed(1)) } : {}),
@@ -196,3 +196,7 @@ export class Pacts {
     });
   }
 }
+
+const toldOf = ({ ike, esp, here, there }: Stood): NonNullable<PactReport['agreed']> => ({
+  ...{ ike, esp, here: here.slice(0, MOST_AGREED_TOLD), there: there.slice(0, MOST_AGREED_TOLD) },
+});

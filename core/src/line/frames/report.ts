@@ -253,6 +253,8 @@ const uplink = {
   gateway: short,
 };
 const MOST_PACTS_TOLD = 16;
+/** Prefixes of one side that a tunnel to a gateway of others is told to carry. */
+export const MOST_AGREED_TOLD = 256;
 const words = Joi.string().max(200).allow('').required();
 const six = {
   address: nullable,
@@ -299,7 +301,7 @@ const trackedRoute = {
   up: Joi.boolean().required(),
   since: moment.required(),
 };
-const prefixesTold = list(short.required(), 64).required();
+const prefixesTold = list(short.required(), MOST_AGREED_TOLD).required();
 const pact = {
   name: Joi.string().max(40).required(),
   up: Joi.boolean().required(),
