@@ -21,7 +21,7 @@ import {
   type LinuxUplink,
 } from '../src/formats';
 import { flowBetween, shareVerdict } from '../src/paths';
-import { gatewayTable, linesTo } from '../src/routing';
+import { KeptTable, linesTo } from '../src/routing';
 import { packetRuleOf, readAddresses } from '../src/rules';
 import { randomFrom } from '../src/testing';
 
@@ -144,7 +144,7 @@ describe('in the kernel', () => {
       .flatMap(to)
       .map((each, i) => ({ ...each, sourcePort: 10_000 + i }));
     const left = kernelLeaves(uplinks, courses, sent, [], [], [], routes);
-    const table = gatewayTable({
+    const table = new KeptTable().of({
       links: [{ name: 'inside', address: '10.0.0.0/8' }],
       said: routes,
       uplinks: [

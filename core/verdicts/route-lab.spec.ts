@@ -4,7 +4,7 @@ import { expect, test } from 'vitest';
 import { formatIp, formatPrefix, parseIp, prefixOf, rangeOf, type IpAddress } from '../src/address';
 import { courseRule, type CourseDocument } from '../src/document';
 import { iproute2Of, type LinuxCourse, type LinuxRoute, type LinuxUplink } from '../src/formats';
-import { gatewayTable, linesTo } from '../src/routing';
+import { KeptTable, linesTo } from '../src/routing';
 import { packetRuleOf } from '../src/rules';
 import { randomFrom } from '../src/testing';
 
@@ -89,7 +89,7 @@ function randomRoutes(random: (n: number) => number, count: number): LinuxRoute[
 /** Where somebody may go by our own table, and by the course that it has. */
 function weGo(routes: readonly LinuxRoute[]): (asked: Asked) => readonly string[] {
   const links = [...LINKS, ...UPLINKS.map(({ port, address }) => ({ port, addresses: [address] }))];
-  const table = gatewayTable({
+  const table = new KeptTable().of({
     links: links.map(({ port, addresses: [address] }) => ({ name: port, address: address! })),
     said: routes,
     uplinks: UPLINKS.map(({ port, standby }) => ({ port, turn: standby === null ? 0 : 1 + standby })),
