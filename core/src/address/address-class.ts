@@ -45,6 +45,11 @@ const BLOCKS: readonly (readonly [Prefix, AddressClass])[] = (
 /** What an address is set aside for; `global` when nothing here claims it. */
 export const classOf = (ip: IpAddress): AddressClass => BLOCKS.find(([block]) => contains(block, ip))?.[1] ?? 'global';
 
+/** Private space, which no provider carries (RFC 1918 §3, RFC 4193 §4). */
+export const PRIVATE_PREFIXES: readonly Prefix[] = BLOCKS.flatMap(([prefix, name]) =>
+  name === 'private' || name === 'ula' ? [prefix] : [],
+);
+
 const UNANSWERED: ReadonlySet<AddressClass> = new Set(['private', 'shared', 'link_local', 'ula']);
 
 /** Whether nobody on the internet can send to an address: it is of private space, or of a provider’s own (RFC 1918, RFC 6598, RFC 3927, RFC 4193). */

@@ -109,3 +109,15 @@ export const subtractPrefixes = (from: Prefix, minus: readonly Prefix[]): Prefix
   subtractRanges(rangeOf(from), minus.map(rangeOf)).flatMap(rangeToPrefixes);
 
 const compare = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0);
+
+/** A range cut wherever one of some others begins or ends, in order. */
+export function cutAt({ version, first, last }: IpRange, others: readonly IpRange[]): IpRange[] {
+  const cuts = new Set(
+    others
+      .filter((each) => each.version === version)
+      .flatMap((each) => [each.first, each.last + 1n])
+      .filter((at) => at > first && at <= last),
+  );
+  const starts = [first, ...[...cuts].sort((a, b) => (a < b ? -1 : 1))];
+  return starts.map((at, i) => ({ version, first: at, last: (starts[i + 1] ?? last + 1n) - 1n }));
+}

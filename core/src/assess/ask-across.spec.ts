@@ -42,7 +42,8 @@ describe('a question from one site to another', () => {
       detail: '10.0.0.0/8 is of joined sites: it goes into the tunnel to Site 0.',
     });
     const lost = asked(sampleUnjoined(), 1, 'Segment 1', '10.200.0.0/24');
-    expect(lost.reach).toBe('all'); // not joined: it leaves as the rest does
+    // Not joined: it leaves as the rest does, and no provider has it.
+    expect(lost).toMatchObject({ reach: 'none', there: [{ passed: true }, { title: 'Gets nowhere' }] });
     const hub = asked(joined, 0, 'Segment 1', '10.200.0.0/24');
     expect(hub).toMatchObject({ reach: 'none' });
     expect(hub.there.at(-1)).toMatchObject({ title: 'Dropped', passed: false });

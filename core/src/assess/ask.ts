@@ -1,6 +1,5 @@
 import { subtractRanges, type IpRange } from '../address';
 import { flaw, type Flaw } from '../base';
-import type { GatewayDocument } from '../document';
 import { sheetFor } from '../hardware';
 import { isOfOthers } from '../intent';
 import { enforcedAt, policyOf } from '../rollout';
@@ -28,7 +27,8 @@ import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
 import { pactWords } from './quarters';
-import { leadsOn, routerOf, toldWays, waysOf, type ToldWay } from './told-route';
+import { SiteNetwork, type Lost } from './site-network';
+import { routerOf, type ToldWay } from './told-route';
 
 /** One place that a packet meets, and what becomes of it there. */
 export interface AskStep {
@@ -111,26 +111,33 @@ export function ask(
   const packet = asked.follow ?? followed(passage, rule, attached);
   const what = packet && `${packetWords(packet)}`;
   const router = routerOf(site, roster);
-  const way = packet && router && toldWays(router)({ version: packet.version, value: packet.destination });
-  const ways: Ways = { gateway: gatewayName(input), attached, way };
+  const network = router && new SiteNetwork({ site, roster, router });
+  const target = packet && { version: packet.version, first: packet.destination, last: packet.destination };
+  const way = (target && network?.wayTo(target)) ?? null;
+  const lost = (target && network?.lost([target])[0]) ?? null;
+  const ways: Ways = { gateway: gatewayName(input), attached, way, lost };
   const isLed = packet && way?.kind === 'overlay' && way.line.peer !== null;
-  const dropped = router !== null && droppedWhole(router, rule.destination);
+  const followedTo = packet ? thereAndBack(view, passage, packet, ways) : { there: [], back: [] };
+  const isLost =
+    followedTo.there.some((step) => step.isLost) && network !== null && losesAll(network, rule.destination);
   return {
     ...cell,
-    ...(dropped ? { reach: 'none' as const, allowed: [] } : {}),
+    ...(isLost ? { reach: 'none' as const, allowed: [] } : {}),
     understood: `Can ${writeEnds(said)} reach ${writeEnds(saidTo)} on ${writeServices(services)}?`,
     ...(lookedUp.length > 0 ? { lookedUp } : {}),
     packet: what,
-    ...(packet ? thereAndBack(view, passage, packet, ways) : { there: [], back: [] }),
+    there: followedTo.there.map(({ isLost: _, ...step }) => step),
+    back: followedTo.back,
     ...(packet ? { follows: packet } : {}),
     ...(isLed ? { led: true as const } : {}),
   };
 }
 
-/** Whether all that is asked about is for somewhere that a route or tunnels lead nowhere: rules let it through, and nobody gets it. */
-function droppedWhole(router: GatewayDocument, destination: readonly IpRange[] | null): boolean {
+/** Whether all that is asked about is for somewhere that nobody gets it at: rules let it through, and the gateway loses it. */
+function losesAll(network: SiteNetwork, destination: readonly IpRange[] | null): boolean {
   if (destination === null || destination.length === 0) return false;
-  return waysOf(router, destination).every(({ way }) => way !== null && !leadsOn(way));
+  const lost = network.lost(destination).flatMap(({ ranges }) => ranges);
+  return destination.every((range) => subtractRanges(range, lost).length === 0);
 }
 
 /** An end, or the addresses that it stands for where it is a name of the DNS that is known. */
@@ -187,38 +194,37 @@ function followed(passage: Passage, rule: PacketRule, attached: Attached): Packe
   return passing;
 }
 
-/** How a packet is attached, and which route it goes by. */
+/** How a packet is attached, which route it goes by, and how it is lost on that, if it is. */
 interface Ways {
   readonly gateway: string;
   readonly attached: Attached;
   readonly way: ToldWay | null;
+  readonly lost: Lost | null;
+}
+type FollowedStep = AskStep & { readonly isLost?: true };
+
+const LOST: Readonly<Record<Lost['kind'], string>> = {
+  dropped: 'Dropped',
+  circle: 'Goes round in circles',
+  strange: 'Ends there',
+  alone: 'Gets nowhere',
+};
+
+/** Where the gateway sends what it lets pass; nothing, where it is on a link or goes as the rest does. */
+function waySteps({ way, lost, gateway: at }: Ways): FollowedStep[] {
+  if (lost) return [{ at, passed: false, title: LOST[lost.kind], detail: lost.why, ruleId: null, isLost: true }];
+  return way ? [wayStep(way, at)] : [];
 }
 
 function wayStep(way: ToldWay, at: string): AskStep {
-  const passed = leadsOn(way);
-  if (way.kind === 'overlay') {
-    const { prefix, peer } = way.line;
-    const detail = peer
-      ? `${prefix} is of joined sites: it goes into the tunnel to ${peer}.`
-      : `${prefix} is where networks of joined sites are, and none has it: it never leaves by an uplink.`;
-    return { at, passed, title: passed ? 'Led on' : 'Dropped', detail, ruleId: null };
-  }
-  if (way.kind === 'pact') {
-    const { prefix, name: tunnel } = way.line;
-    return {
-      at,
-      passed,
-      title: 'Led on',
-      detail: `${prefix} is behind “${tunnel}”: it goes into that tunnel.`,
-      ruleId: null,
-    };
-  }
+  const led = { at, passed: true, title: 'Led on', ruleId: null };
+  if (way.kind === 'overlay')
+    return { ...led, detail: `${way.line.prefix} is of joined sites: it goes into the tunnel to ${way.line.peer}.` };
+  if (way.kind === 'pact')
+    return { ...led, detail: `${way.line.prefix} is behind “${way.line.name}”: it goes into that tunnel.` };
   const { name, prefix, to, by } = way.route;
-  const leads = to === undefined ? (by === undefined ? 'nowhere' : `out by ${by}`) : `to ${to}, which hands it on`;
-  return {
-    ...{ at, passed, title: passed ? 'Led on' : 'Dropped', ruleId: null },
-    detail: `Its route “${name}” leads ${prefix} ${leads}.`,
-  };
+  const leads = to === undefined ? `out by ${by}` : `to ${to}, which hands it on`;
+  return { ...led, detail: `Its route “${name}” leads ${prefix} ${leads}.` };
 }
 
 /** One packet followed to its end, and its answer back. Lists at switches and APs judge the answer by itself. */
@@ -226,12 +232,13 @@ function thereAndBack(
   view: PolicyView,
   passage: Passage,
   packet: Packet,
-  { gateway, attached, way }: Ways,
-): Pick<Answer, 'there' | 'back'> {
+  ways: Ways,
+): { readonly there: readonly FollowedStep[]; readonly back: readonly AskStep[] } {
+  const { gateway, attached } = ways;
   const there = passage.stops(packet, attached);
-  const steps = there.flatMap((stop) => [
+  const steps = there.flatMap((stop): FollowedStep[] => [
     stepOf(view, stop, gateway),
-    ...(way && stop.at === 'gateway' && stop.passed ? [wayStep(way, gateway)] : []),
+    ...(stop.at === 'gateway' && stop.passed ? waySteps(ways) : []),
   ]);
   if (steps.some(({ passed }) => !passed)) return { there: steps, back: [] };
   const back = answerTo(packet);

@@ -1,10 +1,13 @@
 import type { PortDocument } from '../document';
 import type { Link, ResolvedSite, RosterDevice, Segment } from '../intent';
 import type { Documents } from '../lattice';
+import { holderOf } from '../rollout';
 import type { AirFacts } from './air-facts';
 import type { GuestFacts } from './guest-facts';
 import type { Finding } from './finding';
 import type { MeshTree } from './mesh-tree';
+import { SiteNetwork } from './site-network';
+import { routerOf } from './told-route';
 
 /** An uplink of a gateway as it is now, by the provider's address. */
 export interface UplinkAddress {
@@ -120,6 +123,8 @@ export interface CheckContext {
   /** How guests are let in; absent: there is no portal. */
   readonly guests?: GuestFacts;
   readonly devices: ReadonlyMap<string, RosterDevice>;
+  /** How its routers hand packets to each other; null: it has no gateway that routes. */
+  readonly network: () => SiteNetwork | null;
   /** Segments by VLAN ID. */
   readonly vlans: ReadonlyMap<number, Segment>;
   /** Ports that cables end at, by device and name. */
@@ -131,7 +136,7 @@ export type Check = (context: CheckContext) => Finding[];
 
 /** Puts together what checks look at. @param plugged links as they are reported: a cable that is not used is plugged in all the same. */
 export function contextOf(
-  given: Omit<CheckContext, 'devices' | 'vlans' | 'cabled'>,
+  given: Omit<CheckContext, 'devices' | 'vlans' | 'cabled' | 'network'>,
   plugged: readonly Link[] = given.links,
 ): CheckContext {
   const cabled = new Map<string, PortDocument>();
@@ -139,12 +144,26 @@ export function contextOf(
     const found = given.documents.get(deviceId)?.ports.find((each) => each.name === port);
     if (found) cabled.set(`${deviceId} ${port}`, found);
   }
+  let network: SiteNetwork | null | undefined;
   return {
     ...given,
     cabled,
+    network: () => (network === undefined ? (network = networkOf(given)) : network),
     devices: new Map(given.roster.map((device) => [device.id, device])),
     vlans: new Map(given.site.segments.map((segment) => [segment.vlan, segment])),
   };
+}
+
+function networkOf({
+  site,
+  roster,
+  documents,
+  uplinks,
+}: Pick<CheckContext, 'site' | 'roster' | 'documents' | 'uplinks'>) {
+  const holder = holderOf({ site, roster });
+  const router = routerOf(site, roster, documents);
+  const own = uplinks.filter(({ deviceId }) => deviceId === holder);
+  return router && new SiteNetwork({ site, roster, router, uplinks: own });
 }
 
 /** A device's name, for sentences. */

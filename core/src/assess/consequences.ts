@@ -58,6 +58,7 @@ import { pairOrder } from './pair-order';
 import { openPorts } from './portal-ports';
 import { RADIO_CHECKS } from './radio-checks';
 import { RADIUS_CHECKS, stoppedServers } from './radius-checks';
+import { networkFindings } from './network-checks';
 import { routeFindings, routeLockOuts } from './route-checks';
 import { ruleFindings } from './rule-checks';
 import {
@@ -126,6 +127,7 @@ export const CHECKS: readonly Check[] = [
   lostPorts,
   sixOutside,
   routeFindings,
+  networkFindings,
   routerFindings,
   pactFindings,
   overlayFindings,
@@ -243,15 +245,17 @@ function assess(input: FindingsInput, book?: PolicyBook) {
   );
   const made = policyOf(site, roster);
   const view = viewPolicy(site, made, enforcedAt(site, roster, documents), site.id, book);
+  const { network } = context;
   const guarantees = proveGuarantees({
     served: { site, roster, uplinks: context.uplinks },
     tags: input.tags ?? [],
+    network,
     here: { site, router: routerOf(site, roster, documents), view },
     beyond: input.beyond,
   });
   const findings = [
     ...CHECKS.flatMap((check) => check(context)),
-    ...ruleFindings(site, view, roster),
+    ...ruleFindings(site, view, roster, network),
     ...besideFindings(site, view),
     ...openFindings(site, view),
     ...stoppedTunnels(site, view),

@@ -6,6 +6,7 @@ import {
   breachOf,
   momentWords,
   packetWords,
+  rangeAsText,
   resolveRules,
   writeEnds,
   writeServices,
@@ -21,6 +22,7 @@ import { proveAcross } from './guarantee-across';
 import type { JudgingSite } from './led-across';
 import type { PolicyView } from './policy-view';
 import { nameIn } from './reach-view';
+import type { Lost, SiteNetwork } from './site-network';
 import { unserved, USUAL_WITHIN, type ServedInput } from './served';
 
 /** What a guarantee comes to at one site. */
@@ -97,25 +99,48 @@ export interface ProvenWith {
   readonly tags: readonly string[];
   /** What the site’s own devices are told, and what that lets pass. */
   readonly here: JudgingSite;
+  /** How its routers hand on; null: it has no gateway that routes. */
+  readonly network: () => SiteNetwork | null;
   /** Sites that guarantees reach. */
   readonly beyond?: Beyond | undefined;
 }
 
 /** Proves every guarantee of a site over all packets, at every time of the week at which other rules are in force. */
-export function proveGuarantees({ served, tags, here, beyond = {} }: ProvenWith): GuaranteeResult[] {
+export function proveGuarantees({ served, tags, here, network, beyond = {} }: ProvenWith): GuaranteeResult[] {
   const { site } = served;
   const names = (id: string): string | undefined => beyond[id]?.site.name;
+  const lostOf = (ends: readonly RuleEnd[]): Lost | undefined => {
+    if (ends.length === 0) return undefined;
+    const about = { id: 'lost', verdict: 'allow' as const, from: ANYBODY, to: ends, services: ANYTHING };
+    const ranges = resolveRules([about], here.view.made.names).rules[0]?.destination ?? [];
+    return ranges.length > 0 ? network()?.lost(ranges)[0] : undefined;
+  };
   return guaranteesAt(site, tags).map(({ guarantee, shared }) => {
     if (guarantee.kind === 'served') return proveServed(guarantee, shared, served, here.view);
     const { id, toSite } = guarantee;
     const words = guaranteeWords(guarantee, toSite === site.id ? () => site.name : names);
     // Of the site itself it says what any other does.
-    if (!toSite || toSite === site.id) return { ...proveGuarantee(guarantee, shared, site, here.view), words };
+    if (!toSite || toSite === site.id)
+      return arriving(guarantee, { ...proveGuarantee(guarantee, shared, site, here.view), words }, lostOf);
     const there = beyond[toSite];
     if (!there)
       return { id, shared, words, toSite, state: 'void', why: 'The site that it reaches is no longer there.' };
     return { id, shared, words, toSite, ...proveAcross(guarantee, site.estate, here, openBeyond(site.estate, there)) };
   });
+}
+
+const [ANYBODY, ANYTHING] = [[{ kind: 'any' as const }], [{ protocol: 'any' as const }]];
+
+/** What rules let through always has to arrive too: a guarantee is broken by a way that loses it. */
+function arriving(
+  { kind, to }: KeptGuarantee,
+  result: GuaranteeResult,
+  lostOf: (ends: readonly RuleEnd[]) => Lost | undefined,
+): GuaranteeResult {
+  if (kind !== 'always' || result.state !== 'holds') return result;
+  const lost = lostOf(to.filter(({ kind: end }) => end === 'addresses' || end === 'set'));
+  if (!lost) return result;
+  return { ...result, state: 'broken', packet: `What is for ${rangeAsText(lost.ranges[0]!)}`, why: lost.why };
 }
 
 const FAILED: Readonly<Record<Failure['what'], (which: string) => string>> = {

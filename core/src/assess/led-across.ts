@@ -80,6 +80,6 @@ const rangesOf = (texts: readonly string[]): IpRange[] =>
 const ledBy = (router: GatewayDocument | null, destinations: readonly IpRange[]): IpRange[] =>
   router === null
     ? []
-    : waysOf(router, destinations).flatMap(({ range, way }) =>
+    : waysOf(router)(destinations).flatMap(({ range, way }) =>
         way?.kind === 'overlay' && way.line.peer !== null ? [range] : [],
       );

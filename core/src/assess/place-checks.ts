@@ -18,7 +18,8 @@ import {
 } from '../rules';
 import type { Finding, Mend } from './finding';
 import type { PolicyView } from './policy-view';
-import { found, own, placeOf } from './rule-checks';
+import { placeOf } from './rule-checks';
+import { own, ruleFound as found } from './rule-found';
 
 /** Faults of where rules take effect: nowhere, for some of those they mean, or on answers too. */
 export function placeFindings(

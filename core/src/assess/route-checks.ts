@@ -27,10 +27,8 @@ export const routeFindings: Check = (context) => {
   const holder = holderOf({ site, roster });
   return roster.flatMap((device) => {
     const shared = device.id === holder ? sharedHere(site.estate.routes, site, device) : [];
-    const own = routesOf(site, device.id).filter(({ off }) => !off);
-    const here = shared.flatMap(({ here: each }) => ('route' in each ? [each.route] : []));
     return [
-      ...[...own, ...here].flatMap((route) => [
+      ...routesAt(context, device).flatMap((route) => [
         ...takesFrom(context, route),
         ...(route.via.kind === 'address' ? handedOn(context, route, route.via.address, device.id === holder) : []),
       ]),
@@ -39,18 +37,28 @@ export const routeFindings: Check = (context) => {
   });
 };
 
+/** The routes that are said of a gateway, and are not kept for later: its own, and of the one that routes the segments those that are said of many sites. */
+export function routesAt({ site, roster }: CheckContext, device: RosterDevice): readonly StaticRoute[] {
+  const isHolder = device.id === holderOf({ site, roster });
+  const shared = isHolder ? sharedHere(site.estate.routes, site, device) : [];
+  return [
+    ...routesOf(site, device.id).filter(({ off }) => !off),
+    ...shared.flatMap(({ here }) => ('route' in here ? [here.route] : [])),
+  ];
+}
+
 /** A route of many sites that is none at this one, since it has not what the route names. */
 function missing(context: CheckContext, { id, name, via, prefix }: SharedRoute, here: RouteHere): Finding[] {
   if ('route' in here || here.ownFirst) return [];
   return [
-    found(context, { id }, 'route-missing', 'warning', {
+    routeFound(context, { id }, 'route-missing', 'warning', {
       message: `“${name}” of all sites is not here`,
       reason: `${here.why} What is for ${prefix} goes as the rest does, and not by ${sharedViaWords(via)}.`,
     }),
   ];
 }
 
-function found(
+export function routeFound(
   { site }: CheckContext,
   { id }: Pick<StaticRoute, 'id'>,
   code: string,
@@ -62,7 +70,7 @@ function found(
 }
 
 /** One of many sites is not put off by a press at one of them. */
-const switchOff = ({ site }: CheckContext, { id, off }: StaticRoute): Mend | null =>
+export const switchOff = ({ site }: CheckContext, { id, off }: StaticRoute): Mend | null =>
   site.routes?.some((each) => each.id === id)
     ? {
         label: 'go by it no more',
@@ -82,7 +90,7 @@ function takesFrom(context: CheckContext, route: StaticRoute): Finding[] {
     if (!met) return [];
     const whole = met.length === prefix.length;
     return [
-      found(context, route, whole ? 'route-beaten' : 'route-within', whole ? 'info' : 'error', {
+      routeFound(context, route, whole ? 'route-beaten' : 'route-within', whole ? 'info' : 'error', {
         message: whole ? `“${route.name}” is never gone by` : `“${route.name}” takes clients of ${segment.name} away`,
         reason: whole
           ? `${route.prefix} is ${segment.name}, which is on a link of the gateway and comes first.`
@@ -97,7 +105,7 @@ function takesFrom(context: CheckContext, route: StaticRoute): Finding[] {
 function handedOn(context: CheckContext, route: StaticRoute, address: string, holds: boolean): Finding[] {
   const { site } = context;
   const nowhere = (reason: string): Finding[] => [
-    found(context, route, 'route-off-link', 'error', {
+    routeFound(context, route, 'route-off-link', 'error', {
       message: `“${route.name}” leads to nobody`,
       reason: `${reason} What is for ${route.prefix} leaves as the rest does.`,
       mend: switchOff(context, route),
@@ -109,7 +117,7 @@ function handedOn(context: CheckContext, route: StaticRoute, address: string, ho
   if (!segment || !isRoutedByGateway(segment)) return nowhere(`${address} is on no link of the gateway.`);
   if (!isGivenAway(segment, address)) return [];
   return [
-    found(context, route, 'route-given', 'warning', {
+    routeFound(context, route, 'route-given', 'warning', {
       message: `“${route.name}” leads to whoever is given ${address}`,
       reason: `${segment.name} gives that address to its clients. Reserve it for the box that hands packets on, or leave it out and set it there by hand.`,
       mend: leaveOut(site.id, segment, address),

@@ -14,13 +14,21 @@ import {
 } from '../rules';
 import type { ResolvedSite, RosterDevice } from '../intent';
 import type { Finding, Mend } from './finding';
-import { clientsOf, type PolicyView } from './policy-view';
+import { own, ruleFound as found } from './rule-found';
+import { nobody, strangeEnds, type StrangeEnd } from './nobody-checks';
+import type { PolicyView } from './policy-view';
+import type { SiteNetwork } from './site-network';
 
 /** Beyond this many rules, pairs of them are only compared where one is never reached. */
 const MOST_COMPARED = 200;
 
 /** Faults of a site's rules: those that cannot be read, never match, say what is said already, or match nothing that is there. */
-export function ruleFindings(site: ResolvedSite, view: PolicyView, roster: readonly RosterDevice[]): Finding[] {
+export function ruleFindings(
+  site: ResolvedSite,
+  view: PolicyView,
+  roster: readonly RosterDevice[],
+  network: () => SiteNetwork | null,
+): Finding[] {
   const rows = new Map(view.made.rows.map((row) => [row.rule.id, row]));
   const flawed = view.made.flaws.flatMap((flaw): Finding[] => {
     const row = rows.get(flaw.of);
@@ -36,12 +44,16 @@ export function ruleFindings(site: ResolvedSite, view: PolicyView, roster: reado
   });
   const { name } = site;
   const before = known.get(view);
-  const inPolicy = before?.name === name ? before.findings : [...unreached(site, view, rows), ...nobody(site, view)];
-  if (before?.findings !== inPolicy) known.set(view, { name, findings: inPolicy });
-  return [...flawed, ...inPolicy];
+  const inPolicy =
+    before?.name === name ? before : { name, findings: unreached(site, view, rows), strange: strangeEnds(site, view) };
+  if (before !== inPolicy) known.set(view, inPolicy);
+  return [...flawed, ...inPolicy.findings, ...nobody(site, inPolicy.strange, network)];
 }
 /** What was found in a policy; in a site of another name it reads otherwise. */
-const known = new WeakMap<PolicyView, { readonly name: string; readonly findings: readonly Finding[] }>();
+const known = new WeakMap<
+  PolicyView,
+  { readonly name: string; readonly findings: readonly Finding[]; readonly strange: readonly StrangeEnd[] }
+>();
 
 /** A list of rules that decides by itself, with what is known of all that lie alike. */
 interface Deciding {
@@ -159,38 +171,6 @@ function relationWith(decider: Decider, rule: PacketRule): RuleRelation | undefi
   return undefined;
 }
 
-/** Rules that people wrote. */
-export const own = ({ book }: PolicyRow): boolean => book === 'site' || book === 'before' || book === 'after';
-
-/** Rules with an end that nothing has. */
-function nobody(site: ResolvedSite, view: PolicyView): Finding[] {
-  const { packets, names } = view.made;
-  const ours = [...clientsOf(site).values()].flat().concat(names.gateway ?? []);
-  return view.made.rows.flatMap((row): Finding[] => {
-    const rule = packets.get(row.rule.id);
-    if (!rule || !own(row)) return [];
-    const lost = (ranges: readonly IpRange[] | null): IpRange | undefined =>
-      ranges === null || ranges.some((range) => meetsAny(range, ours) || !isInside(range)) ? undefined : ranges[0];
-    const end = lost(rule.source) ?? lost(rule.destination);
-    if (!end) return [];
-    return [
-      found(site, rule.id, 'rules.nobody', 'info', {
-        message: `“${ruleName(row.rule)}” matches nothing that is there`,
-        reason: `No segment of ${site.name} has ${formatRange(end)}.`,
-      }),
-    ];
-  });
-}
-
-/** Whether addresses are of private space (RFC 1918, RFC 4193), which nobody outside has. */
-const isInside = (range: IpRange): boolean =>
-  PRIVATE.some((space) => space.version === range.version && space.first <= range.first && range.last <= space.last);
-const PRIVATE: readonly IpRange[] = [
-  { version: 4, first: 0x0a000000n, last: 0x0affffffn },
-  { version: 4, first: 0xac100000n, last: 0xac1fffffn },
-  { version: 4, first: 0xc0a80000n, last: 0xc0a8ffffn },
-  { version: 6, first: 0xfcn << 120n, last: (0xfen << 120n) - 1n },
-];
 /** Moves a rule to the place before another, when both stand in the same book. */
 function moveBefore(site: ResolvedSite, view: PolicyView, row: PolicyRow, taker: PolicyRow): Mend | null {
   if (row.book !== taker.book || !own(row)) return null;
@@ -290,14 +270,3 @@ const removal = (site: ResolvedSite, row: PolicyRow): Mend | null =>
 
 export const placeOf = (site: ResolvedSite, { book }: PolicyRow) =>
   book === 'site' ? { siteId: site.id } : { book: book as 'before' | 'after' };
-
-export function found(
-  site: ResolvedSite,
-  id: string,
-  code: string,
-  severity: Finding['severity'],
-  { message, reason, mend = null, at = id }: { message: string; reason: string; mend?: Mend | null; at?: string },
-): Finding {
-  const place = { siteId: site.id, kind: 'rule' as const, id: at };
-  return { key: `${code} ${id}`, code, severity, message, reason, place, mend };
-}

@@ -1,4 +1,4 @@
-import { parsePrefix, rangeOf, type IpAddress, type IpRange } from '../address';
+import { cutAt, parsePrefix, rangeOf, type IpAddress, type IpRange, type Prefix } from '../address';
 import {
   overlayLines,
   pactLines,
@@ -10,7 +10,7 @@ import {
 } from '../document';
 import type { ResolvedSite, RosterDevice } from '../intent';
 import { compileSite, holderOf } from '../rollout';
-import { OpenTable, PREFERENCE, type Route } from '../routing';
+import { OpenTable, PREFERENCE } from '../routing';
 
 type Router = Pick<GatewayDocument, 'routes' | 'interfaces' | 'interfaces6' | 'overlay' | 'pacts'>;
 
@@ -20,44 +20,52 @@ export type ToldWay =
   | { readonly kind: 'overlay'; readonly line: OverlayLine }
   | { readonly kind: 'pact'; readonly line: PactLine };
 
+/** A line of a gateway’s table, but for uplinks. */
+export interface ToldLine {
+  readonly prefix: Prefix;
+  readonly preference: number;
+  readonly metric: number;
+  /** Null: it is on a link. */
+  readonly way: ToldWay | null;
+}
+
+/** The lines of a gateway’s table but for uplinks, while all tunnels are up; those that cannot be read are left out. */
+export function toldLines({ routes = [], interfaces, interfaces6 = [], overlay, pacts = [] }: Router): ToldLine[] {
+  const line = (text: string, preference: number, way: ToldWay | null, metric = 0): ToldLine[] => {
+    const prefix = parsePrefix(text);
+    return prefix ? [{ prefix, preference, metric, way }] : [];
+  };
+  return [
+    ...[...interfaces, ...interfaces6].flatMap(({ address }) => line(address, PREFERENCE.link, null)),
+    ...routes.flatMap((route) => line(route.prefix, PREFERENCE.said, { kind: 'route', route }, route.metric)),
+    ...(overlay ? overlayLines(overlay) : []).flatMap((each) =>
+      line(each.prefix, PREFERENCE.overlay, { kind: 'overlay', line: each }, each.metric),
+    ),
+    ...pactLines(pacts)
+      .filter(({ drops }) => !drops)
+      .flatMap((each) => line(each.prefix, PREFERENCE.pact, { kind: 'pact', line: each })),
+  ];
+}
+
 /**
  * Tells by which route or tunnel that a gateway was told it sends what is for somebody, while all tunnels are up: the longest prefix, then what is said
  * before tunnels, then the lowest metric; null where that is none of them, as for whoever is on a link of the gateway.
  */
-export function toldWays({
-  routes = [],
-  interfaces,
-  interfaces6 = [],
-  overlay,
-  pacts = [],
-}: Router): (to: IpAddress) => ToldWay | null {
-  const ways: ToldWay[] = [
-    ...routes.map((route) => ({ kind: 'route' as const, route })),
-    ...(overlay ? overlayLines(overlay) : []).map((line) => ({ kind: 'overlay' as const, line })),
-    ...openLines(pacts).map((line) => ({ kind: 'pact' as const, line })),
-  ];
-  const line = (text: string, more: Omit<Route, 'prefix'>): Route[] => {
-    const prefix = parsePrefix(text);
-    return prefix ? [{ prefix, ...more }] : [];
-  };
-  const table = new OpenTable([
-    ...[...interfaces, ...interfaces6].flatMap(({ address }) =>
-      line(address, { nextHop: '', preference: PREFERENCE.link, metric: 0 }),
-    ),
-    ...ways.flatMap((way, at) => {
-      const { prefix, metric = 0 }: { prefix: string; metric?: number } = way.kind === 'route' ? way.route : way.line;
-      const preference = PREFERENCE[way.kind === 'route' ? 'said' : way.kind];
-      return line(prefix, { nextHop: `${at}`, preference, metric });
-    }),
-  ]);
+export const toldWays = (router: Router): ((to: IpAddress) => ToldWay | null) => wayIn(toldLines(router));
+
+/** The same of lines. */
+export function wayIn(lines: readonly ToldLine[]): (to: IpAddress) => ToldWay | null {
+  const table = new OpenTable(
+    lines.map(({ prefix, preference, metric, way }, at) => ({
+      ...{ prefix, preference, metric },
+      nextHop: way === null ? '' : `${at}`,
+    })),
+  );
   return (to) => {
     const found = table.routesTo(to)[0]?.nextHop ?? '';
-    return found === '' ? null : ways[Number(found)]!;
+    return found === '' ? null : lines[Number(found)]!.way;
   };
 }
-
-/** What goes into tunnels to gateways of others, while all are up. */
-const openLines = (pacts: NonNullable<Router['pacts']>): PactLine[] => pactLines(pacts).filter(({ drops }) => !drops);
 
 /** What the gateway that routes a site’s segments is told; null where there is none. */
 export function routerOf(
@@ -75,28 +83,19 @@ export const leadsOn = (way: ToldWay): boolean =>
   way.kind === 'pact' ||
   (way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined);
 
+/** Some destinations that go one way; null: on a link, or as the rest does. */
+export interface WayOfRange {
+  readonly range: IpRange;
+  readonly way: ToldWay | null;
+}
+
 /** Destinations by the way that each goes: between two bounds of prefixes no address goes another way than the next. */
-export function waysOf(
-  router: Router,
-  destinations: readonly IpRange[],
-): readonly { readonly range: IpRange; readonly way: ToldWay | null }[] {
-  const wayTo = toldWays(router);
-  const lines = [...(router.overlay ? overlayLines(router.overlay) : []), ...openLines(router.pacts ?? [])];
-  const bounds = [router.routes ?? [], router.interfaces, router.interfaces6 ?? [], lines].flat().flatMap((each) => {
-    const prefix = parsePrefix('prefix' in each ? each.prefix : each.address);
-    return prefix ? [rangeOf(prefix)] : [];
-  });
-  return destinations.flatMap(({ version, first, last }) => {
-    const cuts = new Set(
-      bounds
-        .filter((each) => each.version === version)
-        .flatMap((each) => [each.first, each.last + 1n])
-        .filter((at) => at > first && at <= last),
-    );
-    const starts = [first, ...[...cuts].sort((a, b) => (a < b ? -1 : 1))];
-    return starts.map((value, i) => ({
-      range: { version, first: value, last: (starts[i + 1] ?? last + 1n) - 1n },
-      way: wayTo({ version, value }),
-    }));
-  });
+export function waysOf(router: Router): (destinations: readonly IpRange[]) => readonly WayOfRange[] {
+  const lines = toldLines(router);
+  const wayTo = wayIn(lines);
+  const bounds = lines.map(({ prefix }) => rangeOf(prefix));
+  return (destinations) =>
+    destinations
+      .flatMap((each) => cutAt(each, bounds))
+      .map((range) => ({ range, way: wayTo({ version: range.version, value: range.first }) }));
 }

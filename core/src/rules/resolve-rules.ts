@@ -2,6 +2,7 @@ import {
   mergeRanges,
   parsePrefix,
   parseRange,
+  PRIVATE_PREFIXES,
   rangeOf,
   subtractRanges,
   type IpRange,
@@ -34,7 +35,7 @@ export interface RuleFlaw extends Flaw {
 }
 
 const range = (text: string): IpRange => rangeOf(parsePrefix(text)!);
-const PRIVATE = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', 'fc00::/7'].map(range);
+const PRIVATE = PRIVATE_PREFIXES.map(rangeOf);
 /** What no provider carries beside private space (RFC 6890 §2.2). Documentation space stands for public addresses in examples. */
 const NEVER_OUTSIDE = [
   '0.0.0.0/8',

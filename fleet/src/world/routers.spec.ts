@@ -265,3 +265,48 @@ test('whoever routes what, and whatever stops it, people get what was answered b
         }
   }
 });
+
+test('what is said by hand to go round, to whoever hands nothing on, or nowhere, and what nobody says anything of, people do not get, as was answered', () => {
+  const random = randomFrom(5);
+  const ends = new Set<string>();
+  for (let round = 0; round < 12; round++) {
+    const places = (['crew', 'tills'] as const).flatMap((place) => {
+      const to = [null, BOX.id, SWITCH.id][random(3)]!;
+      return to === null ? [] : [{ place, to }];
+    });
+    const targets = [BOX.meets!.address, SWITCH.meets!.address, '10.1.30.77', null, 'wan1'];
+    const routes = Array.from({ length: 3 }, (_, i): Operation => {
+      const to = targets[random(targets.length)]!;
+      const via =
+        to === null
+          ? { kind: 'nowhere' as const }
+          : to === 'wan1'
+            ? { kind: 'uplink' as const, port: to }
+            : { kind: 'address' as const, address: to };
+      const prefix = [`172.${16 + random(2)}.0.0/16`, '172.16.64.0/18', '198.51.100.64/26'][i]!;
+      const route = { id: sampleId(9, i), deviceId: gateway.id, name: `Route ${i}`, prefix, via };
+      return { type: 'route.add', siteId, route };
+    });
+    const ofBox = places.filter(({ to }) => to === BOX.id).map(({ place }) => face(segmentOf[place]));
+    const operations = [add(BOX), add(SWITCH), ...places.map((each) => routed(each.place, each.to)), ...routes];
+    const { site, tries } = setUp(operations, [{ ...REAL, faces: [...REAL.faces, ...ofBox] }]);
+    for (const near of ['crew', 'tills', 'cameras'] as const)
+      for (const target of ['172.16.1.9', '172.16.64.9', '172.17.0.9', '10.99.1.9', '198.51.100.70', '198.51.100.9']) {
+        const question = { from: segmentOf[near]!.name, to: target, services: 'tcp 443' };
+        const answer = ask({ site, roster, live: null }, { question, on: 'draft', minute: 0 });
+        if ('flaws' in answer) throw new Error(answer.flaws[0]!.message);
+        const last = answer.there.at(-1)!;
+        ends.add(last.title);
+        // What somebody of whom nothing is known makes of it nobody knows.
+        const isAtProvider = last.detail.includes('out by wan1') && target.startsWith('172.');
+        if (last.detail.includes('10.1.30.77') || isAtProvider) continue;
+        const got = tries(near, target);
+        expect([round, near, target, answer.reach, got.text]).toEqual([
+          ...[round, near, target],
+          got.ok ? 'all' : 'none',
+          got.text,
+        ]);
+      }
+  }
+  expect([...ends]).toEqual(expect.arrayContaining(['Dropped', 'Goes round in circles', 'Gets nowhere', 'Led on']));
+}, 60_000);

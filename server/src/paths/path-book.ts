@@ -88,9 +88,10 @@ export class PathBook {
     const isNew = told !== before.told;
     const after = { ...before, told, lastAt: Math.max(before.lastAt, ...fresh.map(({ at }) => at)) };
     this.remembered.set(deviceId, after);
-    if (fresh.length > 0) await this.keep(deviceId, fresh, after);
     if (!isNew && fresh.length === 0) return;
+    // First how it is now: who sees that something changed sees what it changed to.
     await this.now.flush();
+    if (fresh.length > 0) await this.keep(deviceId, fresh, after);
     const [row] = await this.database.query<{ site_id: string | null }>(
       'SELECT site_id FROM device WHERE id = :deviceId',
       { replacements: { deviceId }, type: QueryTypes.SELECT },

@@ -1,0 +1,193 @@
+import {
+  contains,
+  cutAt,
+  mergeRanges,
+  parseIp,
+  parsePrefix,
+  PRIVATE_PREFIXES,
+  rangeOf,
+  type IpRange,
+  type Prefix,
+} from '../address';
+import type { GatewayDocument } from '../document';
+import { segmentsOfRouter, type ResolvedSite, type RosterDevice, type SiteRouter } from '../intent';
+import { checkNetwork, DISCARD, LOCAL, OpenTable, type AddressClass, type Route, type RouteFault } from '../routing';
+import { toldLines, wayIn, type ToldLine, type ToldWay } from './told-route';
+
+/** What a site’s routers are called in its network: the gateway, the provider behind its uplinks, and nobody where a provider would have to be. */
+const [GATEWAY, OUTSIDE, NOBODY] = ['gateway', 'outside', 'nobody'] as const;
+const keyOf = ({ id }: Pick<SiteRouter, 'id'>): string => `router ${id}`;
+
+/** Packets to some addresses that nobody gets, though the gateway sends them on, or that it drops. */
+export interface Lost {
+  readonly kind: 'dropped' | 'circle' | 'strange' | 'alone';
+  readonly ranges: readonly IpRange[];
+  /** The way that the gateway sends them; null: as the rest goes. */
+  readonly way: ToldWay | null;
+  /** Of a circle: the routers beside the gateway from which they come into it too. */
+  readonly from: readonly string[];
+  readonly why: string;
+}
+
+/** What is known of a site’s network. */
+export interface NetworkOf {
+  readonly site: ResolvedSite;
+  readonly roster: readonly RosterDevice[];
+  /** What the gateway is told that routes. */
+  readonly router: GatewayDocument;
+  /** Its uplinks as they are now; absent: none is known. */
+  readonly uplinks?: readonly { readonly address: string }[];
+}
+
+/**
+ * How the routers of a site hand packets to each other, each by its own table: the gateway, switches that route, and boxes of others as they are assumed
+ * to be. All tunnels are up, and all uplinks good; behind tunnels, and at neighbours of which nothing is known, everything arrives.
+ */
+export class SiteNetwork {
+  private readonly tables: ReadonlyMap<string, OpenTable>;
+  private readonly lines: readonly ToldLine[];
+  readonly wayTo: (to: IpRange) => ToldWay | null;
+
+  constructor(private readonly known: NetworkOf) {
+    this.lines = toldLines(known.router);
+    const way = wayIn(this.lines);
+    this.wayTo = ({ version, first }) => way({ version, value: first });
+    this.tables = new Map([
+      [GATEWAY, this.ofGateway()],
+      [OUTSIDE, this.outside()],
+      ...(known.site.routers ?? []).map((router) => [keyOf(router), this.ofRouter(router)] as const),
+    ]);
+  }
+
+  /** Of some destinations those that nobody gets, put together where they end alike. */
+  lost(destinations: readonly IpRange[]): readonly Lost[] {
+    const meant = this.classesOf(destinations);
+    const dropped = new Map<ToldWay, IpRange[]>();
+    for (const each of meant) {
+      const way = this.wayTo(each);
+      if (way && !leadsOn(way)) dropped.set(way, [...(dropped.get(way) ?? []), each]);
+    }
+    const faults = checkNetwork(this.tables, meant).filter(({ from }) => from.includes(GATEWAY));
+    return [
+      ...[...dropped].map(([way, ranges]): Lost => ({
+        ...{ kind: 'dropped', ranges: mergeRanges(ranges), way, from: [], why: droppedWords(way) },
+      })),
+      ...faults.flatMap((fault) => this.lostIn(fault, meant)),
+    ];
+  }
+
+  /** Each way that leads into a fault, by itself. */
+  private lostIn(fault: RouteFault, meant: readonly AddressClass[]): Lost[] {
+    const inIt = meant.filter((each) =>
+      fault.classes.some(
+        ({ version, first, last }) => version === each.version && first <= each.first && each.last <= last,
+      ),
+    );
+    const byWay = new Map<ToldWay | null, IpRange[]>();
+    for (const each of inIt) {
+      const way = this.wayTo(each);
+      byWay.set(way, [...(byWay.get(way) ?? []), each]);
+    }
+    const from = (this.known.site.routers ?? [])
+      .filter((router) => fault.from.includes(keyOf(router)))
+      .map(({ name }) => name);
+    const kind = fault.kind === 'loop' ? 'circle' : fault.at === NOBODY ? 'alone' : 'strange';
+    return [...byWay].map(([way, ranges]) => ({
+      ...{ kind, ranges: mergeRanges(ranges), way, from },
+      why: this.words(fault, kind, way),
+    }));
+  }
+
+  private words({ at, cycle }: RouteFault, kind: Lost['kind'], way: ToldWay | null): string {
+    if (kind === 'alone' || way?.kind !== 'route')
+      return 'The default route alone is for it: it leaves by an uplink, and no provider carries private addresses (RFC 1918 §3, RFC 4193 §4).';
+    const { name, prefix, to } = way.route;
+    const { site, roster } = this.known;
+    const met = kind === 'circle' ? cycle.find((each) => each !== GATEWAY) : at;
+    const router = site.routers?.find((each) => keyOf(each) === met);
+    if (router)
+      return `Its route “${name}” leads ${prefix} to “${router.name}” (${to}), which has that neither on a link nor behind it, and sends it back.`;
+    const device = roster.find(({ id }) => id === met);
+    return `Its route “${name}” leads ${prefix} to ${device?.name ?? to} (${to}), which hands nothing on.`;
+  }
+
+  /** Destinations cut where any table says something else than beside it. */
+  private classesOf(destinations: readonly IpRange[]): AddressClass[] {
+    const bounds = [...this.lines.map(({ prefix }) => prefix), ...PRIVATE_PREFIXES, ...this.behindRouters()].map(
+      rangeOf,
+    );
+    return destinations.flatMap((each) => cutAt(each, bounds));
+  }
+
+  private behindRouters(): Prefix[] {
+    return (this.known.site.routers ?? []).flatMap((router) => networksOf(this.known.site, router));
+  }
+
+  private ofGateway(): OpenTable {
+    const nextHop = (way: ToldWay | null): string => {
+      if (way === null || way.kind === 'pact') return LOCAL;
+      if (way.kind === 'overlay') return way.line.peer === null ? DISCARD : LOCAL;
+      const { to, by } = way.route;
+      if (to !== undefined) return this.whoHas(to) ?? LOCAL;
+      return by === undefined ? DISCARD : LOCAL;
+    };
+    const lines = this.lines.map(({ way, ...line }) => ({ ...line, nextHop: nextHop(way) }));
+    return new OpenTable([...lines, ...toAll(OUTSIDE)]);
+  }
+
+  /** What providers carry: all but private addresses, unless one gave us such an address, or takes ours as they are. */
+  private outside(): OpenTable {
+    const { router, uplinks = [] } = this.known;
+    const own = [
+      ...uplinks.map(({ address }) => address),
+      ...router.uplinks.flatMap(({ fixed }) => (fixed ? [fixed.address] : [])),
+    ];
+    const known = own.some(isPrivate) || router.uplinks.some(({ translate }) => !translate);
+    const dark = known ? [] : PRIVATE_PREFIXES.map((prefix) => routeTo(prefix, NOBODY));
+    return new OpenTable([...dark, ...toAll(LOCAL)]);
+  }
+
+  private ofRouter(router: SiteRouter): OpenTable {
+    const { site } = this.known;
+    const transit = site.segments.find(({ id }) => id === router.meets?.segmentId);
+    const met = transit && parsePrefix(transit.subnet);
+    const own = [...networksOf(site, router), ...(met ? [met] : [])].map((prefix) => routeTo(prefix, LOCAL));
+    const back = transit ? GATEWAY : DISCARD;
+    if (!router.ownWayOut) return new OpenTable([...own, ...toAll(back)]);
+    return new OpenTable([...own, ...PRIVATE_PREFIXES.map((prefix) => routeTo(prefix, back)), ...toAll(LOCAL)]);
+  }
+
+  /** Who of those that are known has an address; null: somebody of whom nothing is. */
+  private whoHas(address: string): string | null {
+    const { site, roster } = this.known;
+    const router = site.routers?.find(({ meets }) => meets?.address === address);
+    if (router) return keyOf(router);
+    return roster.find((device) => (device.address?.address ?? device.given) === address)?.id ?? null;
+  }
+}
+
+/** Whether what goes a way goes on. */
+const leadsOn = (way: ToldWay): boolean =>
+  way.kind === 'pact' ||
+  (way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined);
+
+const droppedWords = (way: ToldWay): string =>
+  way.kind === 'overlay'
+    ? `${way.line.prefix} is where networks of joined sites are, and none has it: it never leaves by an uplink.`
+    : way.kind === 'route'
+      ? `Its route “${way.route.name}” leads ${way.route.prefix} nowhere.`
+      : '';
+
+const networksOf = (site: ResolvedSite, { id, behind }: SiteRouter): Prefix[] =>
+  [...segmentsOfRouter(site, id).map(({ subnet }) => subnet), ...(behind ?? [])].flatMap(
+    (text) => parsePrefix(text) ?? [],
+  );
+
+const isPrivate = (address: string): boolean => {
+  const ip = parseIp(address);
+  return ip !== null && PRIVATE_PREFIXES.some((each) => contains(each, ip));
+};
+
+const routeTo = (prefix: Prefix, nextHop: string): Route => ({ prefix, nextHop, preference: 0, metric: 0 });
+const ALL = ['0.0.0.0/0', '::/0'].map((text) => parsePrefix(text)!);
+const toAll = (nextHop: string): Route[] => ALL.map((prefix) => ({ ...routeTo(prefix, nextHop), preference: 255 }));
