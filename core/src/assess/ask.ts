@@ -27,7 +27,7 @@ import { viewPolicy, type PolicyView } from './policy-view';
 import { endNamesAt, type Question } from './question';
 import { cellOf, nameIn, matrixEnds, type ReachCell, type ReachInput } from './reach-view';
 import { pactWords } from './quarters';
-import { SiteNetwork, type Lost } from './site-network';
+import { LOST_TITLES, SiteNetwork, type Lost } from './site-network';
 import { routerOf, type ToldWay } from './told-route';
 
 /** One place that a packet meets, and what becomes of it there. */
@@ -203,16 +203,9 @@ interface Ways {
 }
 type FollowedStep = AskStep & { readonly isLost?: true };
 
-const LOST: Readonly<Record<Lost['kind'], string>> = {
-  dropped: 'Dropped',
-  circle: 'Goes round in circles',
-  strange: 'Ends there',
-  alone: 'Gets nowhere',
-};
-
 /** Where the gateway sends what it lets pass; nothing, where it is on a link or goes as the rest does. */
 function waySteps({ way, lost, gateway: at }: Ways): FollowedStep[] {
-  if (lost) return [{ at, passed: false, title: LOST[lost.kind], detail: lost.why, ruleId: null, isLost: true }];
+  if (lost) return [{ at, passed: false, title: LOST_TITLES[lost.kind], detail: lost.why, ruleId: null, isLost: true }];
   return way ? [wayStep(way, at)] : [];
 }
 

@@ -32,6 +32,7 @@ export * from './busy';
 export * from './course-streams';
 export { USUAL_WITHIN } from './served';
 export * from './joined.contract';
+export { lostTo } from './site-network';
 export { toldWays, type ToldWay } from './told-route';
 export * from './ask-across';
 export * from './elsewhere';

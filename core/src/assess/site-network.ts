@@ -9,10 +9,10 @@ import {
   type IpRange,
   type Prefix,
 } from '../address';
-import type { GatewayDocument } from '../document';
+import type { DeviceDocument, GatewayDocument } from '../document';
 import { segmentsOfRouter, type ResolvedSite, type RosterDevice, type SiteRouter } from '../intent';
 import { checkNetwork, DISCARD, LOCAL, OpenTable, type AddressClass, type Route, type RouteFault } from '../routing';
-import { toldLines, wayIn, type ToldLine, type ToldWay } from './told-route';
+import { routerOf, toldLines, wayIn, type ToldLine, type ToldWay } from './told-route';
 
 /** What a site’s routers are called in its network: the gateway, the provider behind its uplinks, and nobody where a provider would have to be. */
 const [GATEWAY, OUTSIDE, NOBODY] = ['gateway', 'outside', 'nobody'] as const;
@@ -28,6 +28,14 @@ export interface Lost {
   readonly from: readonly string[];
   readonly why: string;
 }
+
+/** What becomes of what is lost, in a word or two. */
+export const LOST_TITLES: Readonly<Record<Lost['kind'], string>> = {
+  dropped: 'Dropped',
+  circle: 'Goes round in circles',
+  strange: 'Ends there',
+  alone: 'Gets nowhere',
+};
 
 /** What is known of a site’s network. */
 export interface NetworkOf {
@@ -164,6 +172,19 @@ export class SiteNetwork {
     if (router) return keyOf(router);
     return roster.find((device) => (device.address?.address ?? device.given) === address)?.id ?? null;
   }
+}
+
+/** How what a site’s gateway sends to an address is lost; null: it is not, as far as is known, or there is no gateway that routes. */
+export function lostTo(
+  known: Omit<NetworkOf, 'router'> & { readonly documents: ReadonlyMap<string, DeviceDocument> },
+  address: string,
+): { readonly title: string; readonly why: string } | null {
+  const ip = parseIp(address);
+  const router = routerOf(known.site, known.roster, known.documents);
+  if (!ip || !router) return null;
+  const { version, value } = ip;
+  const [lost] = new SiteNetwork({ ...known, router }).lost([{ version, first: value, last: value }]);
+  return lost ? { title: LOST_TITLES[lost.kind], why: lost.why } : null;
 }
 
 /** Whether what goes a way goes on. */

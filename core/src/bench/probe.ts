@@ -47,6 +47,8 @@ export const isPlugged = (probe: AnyProbe): probe is PortProbe => 'port' in prob
 export interface WalkTarget {
   /** An address of IPv4. */
   readonly address: string;
+  /** How what the gateway sends there is lost; absent: it is not, as far as is known. */
+  readonly lost?: { readonly title: string; readonly why: string };
 }
 
 /** What the world reports that documents do not say. */

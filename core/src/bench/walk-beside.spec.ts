@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { lostTo } from '../assess';
 import { withBoxes } from '../lattice';
 import { resolve, type Operation, type SiteRouter } from '../intent';
 import { compileSite } from '../rollout';
@@ -35,11 +36,13 @@ const plugged = port('20', management!.id, [crew!.id, tills!.id]);
 function walked(from: typeof crew, to: string | null, ...operations: Operation[]) {
   const { estate, sites } = appliedWith(roster, sample.intent, port('12', from!.id, []), ...operations);
   const site = resolve(estate, sites.get(siteId)!);
-  const plant = withBoxes(site, compileSite(site, roster), links);
+  const documents = compileSite(site, roster);
+  const plant = withBoxes(site, documents, links);
+  const lost = to === null ? null : lostTo({ site, roster, documents }, to);
   const probe = { deviceId: core.id, port: '12' };
   const { steps, arrived } = walk(plant.documents, plant.links, probe, {
     ...facts,
-    ...(to === null ? {} : { to: { address: to } }),
+    ...(to === null ? {} : { to: { address: to, ...(lost ? { lost } : {}) } }),
   });
   return { arrived, titles: steps.map(({ title }) => title), last: steps.at(-1)! };
 }
@@ -99,4 +102,21 @@ test('a switch that routes hands on too, and what it routes itself never comes t
   const inside = walked(crew, '10.1.20.40', ...own, routed(tills, SWITCH.id));
   expect(inside).toMatchObject({ arrived: true, last: { title: 'On to Segment 2' } });
   expect(inside.last.detail).not.toContain('Assumed');
+});
+
+test('what goes round in circles, and what nobody but the default route takes, ends at the gateway', () => {
+  const round: Operation = {
+    ...{ type: 'route.add', siteId },
+    route: {
+      ...{ id: 'wide', deviceId: gateway.id, name: 'Wide', prefix: '172.16.0.0/12' },
+      via: { kind: 'address', address: '10.1.1.9' },
+    },
+  };
+  const box = [{ type: 'router.add', siteId, router: { ...BOX, behind: ['172.20.0.0/16'] } } as Operation, round];
+  const circle = walked(crew, '172.21.0.9', ...box);
+  expect(circle).toMatchObject({ arrived: false, last: { title: 'Goes round in circles' } });
+  expect(circle.last.detail).toContain('leads 172.16.0.0/12 to “Harbour box” (10.1.1.9)');
+  expect(walked(crew, '172.20.0.9', ...box).arrived).toBe(true);
+  expect(walked(crew, '10.99.0.9')).toMatchObject({ arrived: false, last: { title: 'Gets nowhere' } });
+  expect(walked(crew, '198.51.100.9')).toMatchObject({ arrived: true, last: { kind: 'internet' } });
 });

@@ -29,6 +29,10 @@ export function* toward(
     return;
   }
   const way = toldWays(gateway)(ip);
+  if (to.lost) {
+    yield stop(way?.kind === 'overlay' ? 'tunnel' : 'gateway', to.lost.title, to.lost.why, by);
+    return;
+  }
   if (way?.kind === 'overlay') {
     const { prefix, peer } = way.line;
     yield peer === null

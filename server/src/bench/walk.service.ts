@@ -16,7 +16,7 @@ import {
   type WalkResult,
   type WalkStep,
 } from '@iron-lattice/core/bench';
-import { linksAs, linksNow, meshTree } from '@iron-lattice/core/assess';
+import { linksAs, linksNow, lostTo, meshTree } from '@iron-lattice/core/assess';
 import { withBoxes, type Documents } from '@iron-lattice/core/lattice';
 import { resolve, type EstatePart, type Link, type SitePart } from '@iron-lattice/core/intent';
 import { siteInEffect } from '@iron-lattice/core/rollout';
@@ -56,11 +56,13 @@ export class WalkService {
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
     const key = isPlugged(probe) || probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
+    const known = { roster: devices.map(rosterOf), documents, uplinks: this.rosters.uplinksAmong(devices) };
+    const lost = estate && site && to !== undefined ? lostTo({ site: resolve(estate, site), ...known }, to) : null;
     const facts: WalkFacts = {
       ...factsOf(devices),
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
-      ...(to === undefined ? {} : { to: { address: to } }),
+      ...(to === undefined ? {} : { to: { address: to, ...(lost ? { lost } : {}) } }),
       ...said,
       ...(!isPlugged(probe) && isSilent(devices, probe.apId) ? { silent: true } : {}),
     };
