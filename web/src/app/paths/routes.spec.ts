@@ -103,6 +103,9 @@ describe('what a gateway goes by', () => {
     expect(table(all, '10.77.0.1').answer).toContain('nowhere, it is dropped');
     expect(table(all, ' 10.20.5.7 ').answer).toContain('on the link, Crew');
     expect(table(all, 'fd00::1').answer).toBe('Nothing leads to fd00::1: it is dropped.');
+    // What nobody says anything of goes with the rest, and no provider has what is private.
+    expect(table(all, '192.168.9.9').answer).toContain('The default route alone is for it');
+    expect(table(all, '198.51.100.9').answer).not.toContain('alone');
     expect(table(all, 'ten').answer).toContain('“ten” is no address');
     const gone = table(site(route({ via: { kind: 'uplink', port: 'wan1' } })), '172.20.1.1', 'gone');
     expect(gone.answer).not.toContain('Harbour works');

@@ -1,4 +1,4 @@
-import { formatPrefix, parseIp } from '@iron-lattice/core/address';
+import { contains, formatPrefix, parseIp, PRIVATE_PREFIXES, type IpAddress } from '@iron-lattice/core/address';
 import { overlayLines, pactLines, type OverlayDocument } from '@iron-lattice/core/document';
 import {
   isRoutedByGateway,
@@ -141,13 +141,21 @@ export function tableRows(
   return {
     rows,
     found,
-    answer: answerOf(
+    answer: `${answerOf(
       asked,
       ip !== null,
       found.map((line) => `${leads(line)} (${why(line)})`),
-    ),
+    )}${ip && isAlone(ip, found) ? ALONE : ''}`,
   };
 }
+
+/** What is told of private addresses that nothing but the default route is for (RFC 1918 §3, RFC 4193 §4). */
+const ALONE = ' The default route alone is for it, and as a rule no provider carries private addresses.';
+
+const isAlone = (ip: IpAddress, found: readonly TableLine[]): boolean =>
+  found.length > 0 &&
+  found.every(({ kind }) => kind === 'uplink') &&
+  PRIVATE_PREFIXES.some((prefix) => contains(prefix, ip));
 
 function answerOf(asked: string, isAddress: boolean, found: readonly string[]): string {
   const text = asked.trim();
