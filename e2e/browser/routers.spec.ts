@@ -73,6 +73,33 @@ test('a box of others is said, has to meet the gateway, is counted with in what 
   await estate.tell({ do: 'router', name: 'camera-box', on: true });
 });
 
+test('a route that a router hands back is found with its packet, told by Ask, and mended', async ({ desk, page }) => {
+  await desk.signIn();
+  await desk.openSite('Brinmouth', 'Paths');
+  await desk.press('Add a route');
+  const sheet = desk.sheet('New route');
+  await sheet.getByLabel('Called').fill('Old works');
+  await sheet.getByLabel('What is for').fill('172.20.0.0/16');
+  await sheet.getByLabel('To the neighbour').fill('10.12.1.9');
+  await sheet.getByRole('button', { name: 'Add the route' }).click();
+  await expect(desk.consequences.getByText('“Old works” goes round in circles')).toBeVisible();
+  await expect(
+    desk.consequences.getByText(/in Management → 172\.20\.0\.1: .*to “Camera recorder” \(10\.12\.1\.9\)/),
+  ).toBeVisible();
+  await page.keyboard.press('Escape');
+  await desk.stage('Rules');
+  const ask = async (what: string): Promise<void> => {
+    await page.getByLabel('Ask who reaches whom').fill(what);
+    await page.keyboard.press('Enter');
+  };
+  await ask('Can Crew reach 172.20.4.4 on TCP 443?');
+  await expect(page.getByText(': Goes round in circles')).toBeVisible();
+  await ask('Can Crew reach 192.168.77.4 on TCP 443?');
+  await expect(page.getByText(': Gets nowhere')).toBeVisible();
+  await desk.press('Mend: go by it no more');
+  await expect(desk.consequences.getByText('“Old works” goes round in circles')).toBeHidden();
+});
+
 test('a segment is carried only, and comes back with all that was said of it', async ({ desk, page }) => {
   await desk.signIn();
   await desk.openSite('Brinmouth', 'Lattice');

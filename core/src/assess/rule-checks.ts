@@ -1,4 +1,4 @@
-import { formatRange, inRange, meetsAny, parseIp, parsePrefix, rangeOf, type IpRange } from '../address';
+import { inRange, parseIp, parsePrefix, rangeOf } from '../address';
 import type { Operation } from '../intent';
 import { areAttached, ruleName, type PolicyRow } from '../rollout';
 import {

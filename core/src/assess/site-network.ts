@@ -97,7 +97,7 @@ export class SiteNetwork {
       byWay.set(way, [...(byWay.get(way) ?? []), each]);
     }
     const from = (this.known.site.routers ?? [])
-      .filter((router) => fault.from.includes(keyOf(router)))
+      .filter((router) => fault.from.includes(keyOf(router)) && networksOf(this.known.site, router).length > 0)
       .map(({ name }) => name);
     const kind = fault.kind === 'loop' ? 'circle' : fault.at === NOBODY ? 'alone' : 'strange';
     return [...byWay].map(([way, ranges]) => ({
