@@ -111,13 +111,30 @@ export const subtractPrefixes = (from: Prefix, minus: readonly Prefix[]): Prefix
 const compare = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0);
 
 /** A range cut wherever one of some others begins or ends, in order. */
-export function cutAt({ version, first, last }: IpRange, others: readonly IpRange[]): IpRange[] {
-  const cuts = new Set(
-    others
-      .filter((each) => each.version === version)
-      .flatMap((each) => [each.first, each.last + 1n])
-      .filter((at) => at > first && at <= last),
+export function cutAt(range: IpRange, others: readonly IpRange[]): IpRange[] {
+  const bounds = others
+    .filter(({ version }) => version === range.version)
+    .flatMap(({ first, last }) => [first, last + 1n])
+    .filter((at) => at > range.first && at <= range.last);
+  return cutIn(
+    range,
+    [...new Set(bounds)].sort((a, b) => (a < b ? -1 : 1)),
   );
-  const starts = [first, ...[...cuts].sort((a, b) => (a < b ? -1 : 1))];
-  return starts.map((at, i) => ({ version, first: at, last: (starts[i + 1] ?? last + 1n) - 1n }));
+}
+
+/** A range cut before each of some addresses in it. @param bounds in order, each once; they may be many. */
+export function cutIn({ version, first, last }: IpRange, bounds: readonly bigint[]): IpRange[] {
+  let [low, high] = [0, bounds.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (bounds[middle]! > first) high = middle;
+    else low = middle + 1;
+  }
+  const parts: IpRange[] = [];
+  let from = first;
+  for (let at = low; at < bounds.length && bounds[at]! <= last; at++) {
+    parts.push({ version, first: from, last: bounds[at]! - 1n });
+    from = bounds[at]!;
+  }
+  return [...parts, { version, first: from, last }];
 }

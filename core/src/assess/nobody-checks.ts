@@ -41,7 +41,8 @@ export function nobody(site: ResolvedSite, ends: readonly StrangeEnd[], network:
   for (const { row, ranges, isReached } of ends) {
     const { rule } = row;
     if (found.has(rule.id)) continue;
-    const lost = network()?.lost(ranges) ?? null;
+    const routers = network();
+    const lost = routers && (routers.isPlain ? routers.lostOutside(ranges) : routers.lost(ranges));
     if (lost && !isLostWhole(ranges, lost)) continue;
     found.set(
       rule.id,

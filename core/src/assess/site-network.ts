@@ -1,12 +1,14 @@
 import {
   contains,
-  cutAt,
+  cutIn,
   mergeRanges,
   parseIp,
   parsePrefix,
   PRIVATE_PREFIXES,
   rangeOf,
+  type IpAddress,
   type IpRange,
+  type IpVersion,
   type Prefix,
 } from '../address';
 import type { DeviceDocument, GatewayDocument } from '../document';
@@ -37,6 +39,9 @@ export const LOST_TITLES: Readonly<Record<Lost['kind'], string>> = {
   alone: 'Gets nowhere',
 };
 
+const ALONE =
+  'The default route alone is for it: it leaves by an uplink, and no provider carries private addresses (RFC 1918 §3, RFC 4193 §4).';
+
 /** What is known of a site’s network. */
 export interface NetworkOf {
   readonly site: ResolvedSite;
@@ -52,33 +57,37 @@ export interface NetworkOf {
  * to be. All tunnels are up, and all uplinks good; behind tunnels, and at neighbours of which nothing is known, everything arrives.
  */
 export class SiteNetwork {
-  private readonly tables: ReadonlyMap<string, OpenTable>;
   private readonly lines: readonly ToldLine[];
-  readonly wayTo: (to: IpRange) => ToldWay | null;
+  /** Whether nobody but the gateway routes, by nothing but its links and uplinks: then all private addresses that are on none of its links are lost, or none is. */
+  readonly isPlain: boolean;
+  private readonly isDark: boolean;
 
   constructor(private readonly known: NetworkOf) {
     this.lines = toldLines(known.router);
-    const way = wayIn(this.lines);
-    this.wayTo = ({ version, first }) => way({ version, value: first });
-    this.tables = new Map([
-      [GATEWAY, this.ofGateway()],
-      [OUTSIDE, this.outside()],
-      ...(known.site.routers ?? []).map((router) => [keyOf(router), this.ofRouter(router)] as const),
-    ]);
+    this.isDark = isDark(known);
+    this.isPlain = (known.site.routers ?? []).length === 0 && this.lines.every(({ way }) => way === null);
+  }
+
+  /** The way that the gateway sends what is for the first of some addresses; null: on a link, or as the rest goes. */
+  wayTo({ version, first }: IpRange): ToldWay | null {
+    this.way ??= wayIn(this.lines);
+    return this.way({ version, value: first });
+  }
+  private way: ((to: IpAddress) => ToldWay | null) | undefined;
+
+  /** Of private addresses that are on no link of a plain network’s gateway: whether they are lost. */
+  lostOutside(ranges: readonly IpRange[]): readonly Lost[] {
+    return this.isDark ? [{ kind: 'alone', ranges, way: null, from: [], why: ALONE }] : [];
   }
 
   /** Of some destinations those that nobody gets, put together where they end alike. */
   lost(destinations: readonly IpRange[]): readonly Lost[] {
     const meant = this.classesOf(destinations);
-    const dropped = new Map<ToldWay, IpRange[]>();
-    for (const each of meant) {
-      const way = this.wayTo(each);
-      if (way && !leadsOn(way)) dropped.set(way, [...(dropped.get(way) ?? []), each]);
-    }
-    const faults = checkNetwork(this.tables, meant).filter(({ from }) => from.includes(GATEWAY));
+    const dropped = this.byWay(meant.filter((each) => isDropped(this.wayTo(each))));
+    const faults = checkNetwork((this.tables ??= this.tablesOf()), meant).filter(({ from }) => from.includes(GATEWAY));
     return [
       ...[...dropped].map(([way, ranges]): Lost => ({
-        ...{ kind: 'dropped', ranges: mergeRanges(ranges), way, from: [], why: droppedWords(way) },
+        ...{ kind: 'dropped', ranges: mergeRanges(ranges), way, from: [], why: droppedWords(way!) },
       })),
       ...faults.flatMap((fault) => this.lostIn(fault, meant)),
     ];
@@ -86,29 +95,30 @@ export class SiteNetwork {
 
   /** Each way that leads into a fault, by itself. */
   private lostIn(fault: RouteFault, meant: readonly AddressClass[]): Lost[] {
-    const inIt = meant.filter((each) =>
-      fault.classes.some(
-        ({ version, first, last }) => version === each.version && first <= each.first && each.last <= last,
-      ),
-    );
-    const byWay = new Map<ToldWay | null, IpRange[]>();
-    for (const each of inIt) {
-      const way = this.wayTo(each);
-      byWay.set(way, [...(byWay.get(way) ?? []), each]);
-    }
+    const inIt = within(meant, fault.classes);
     const from = (this.known.site.routers ?? [])
       .filter((router) => fault.from.includes(keyOf(router)) && networksOf(this.known.site, router).length > 0)
       .map(({ name }) => name);
     const kind = fault.kind === 'loop' ? 'circle' : fault.at === NOBODY ? 'alone' : 'strange';
-    return [...byWay].map(([way, ranges]) => ({
+    return [...this.byWay(inIt)].map(([way, ranges]) => ({
       ...{ kind, ranges: mergeRanges(ranges), way, from },
       why: this.words(fault, kind, way),
     }));
   }
 
+  private byWay(ranges: readonly IpRange[]): Map<ToldWay | null, IpRange[]> {
+    const found = new Map<ToldWay | null, IpRange[]>();
+    for (const each of ranges) {
+      const way = this.wayTo(each);
+      const known = found.get(way);
+      if (known) known.push(each);
+      else found.set(way, [each]);
+    }
+    return found;
+  }
+
   private words({ at, cycle }: RouteFault, kind: Lost['kind'], way: ToldWay | null): string {
-    if (kind === 'alone' || way?.kind !== 'route')
-      return 'The default route alone is for it: it leaves by an uplink, and no provider carries private addresses (RFC 1918 §3, RFC 4193 §4).';
+    if (kind === 'alone' || way?.kind !== 'route') return ALONE;
     const { name, prefix, to } = way.route;
     const { site, roster } = this.known;
     const met = kind === 'circle' ? cycle.find((each) => each !== GATEWAY) : at;
@@ -121,15 +131,34 @@ export class SiteNetwork {
 
   /** Destinations cut where any table says something else than beside it. */
   private classesOf(destinations: readonly IpRange[]): AddressClass[] {
-    const bounds = [...this.lines.map(({ prefix }) => prefix), ...PRIVATE_PREFIXES, ...this.behindRouters()].map(
-      rangeOf,
-    );
-    return destinations.flatMap((each) => cutAt(each, bounds));
+    const bounds = (this.bounds ??= this.boundsOf());
+    return destinations.flatMap((each) => cutIn(each, bounds[each.version]));
+  }
+  private bounds: Readonly<Record<IpVersion, readonly bigint[]>> | undefined;
+
+  /** Where what some table says begins or ends, in order. */
+  private boundsOf(): Readonly<Record<IpVersion, readonly bigint[]>> {
+    const { site } = this.known;
+    const all = [
+      ...this.lines.map(({ prefix }) => prefix),
+      ...PRIVATE_PREFIXES,
+      ...(site.routers ?? []).flatMap((router) => networksOf(site, router)),
+    ].map(rangeOf);
+    const of = (version: IpVersion): bigint[] => {
+      const own = all.filter((each) => each.version === version);
+      return [...new Set(own.flatMap(({ first, last }) => [first, last + 1n]))].sort((a, b) => (a < b ? -1 : 1));
+    };
+    return { 4: of(4), 6: of(6) };
   }
 
-  private behindRouters(): Prefix[] {
-    return (this.known.site.routers ?? []).flatMap((router) => networksOf(this.known.site, router));
+  private tablesOf(): ReadonlyMap<string, OpenTable> {
+    return new Map([
+      [GATEWAY, this.ofGateway()],
+      [OUTSIDE, this.outside()],
+      ...(this.known.site.routers ?? []).map((router) => [keyOf(router), this.ofRouter(router)] as const),
+    ]);
   }
+  private tables: ReadonlyMap<string, OpenTable> | undefined;
 
   private ofGateway(): OpenTable {
     const nextHop = (way: ToldWay | null): string => {
@@ -143,15 +172,8 @@ export class SiteNetwork {
     return new OpenTable([...lines, ...toAll(OUTSIDE)]);
   }
 
-  /** What providers carry: all but private addresses, unless one gave us such an address, or takes ours as they are. */
   private outside(): OpenTable {
-    const { router, uplinks = [] } = this.known;
-    const own = [
-      ...uplinks.map(({ address }) => address),
-      ...router.uplinks.flatMap(({ fixed }) => (fixed ? [fixed.address] : [])),
-    ];
-    const known = own.some(isPrivate) || router.uplinks.some(({ translate }) => !translate);
-    const dark = known ? [] : PRIVATE_PREFIXES.map((prefix) => routeTo(prefix, NOBODY));
+    const dark = this.isDark ? PRIVATE_PREFIXES.map((prefix) => routeTo(prefix, NOBODY)) : [];
     return new OpenTable([...dark, ...toAll(LOCAL)]);
   }
 
@@ -174,6 +196,14 @@ export class SiteNetwork {
   }
 }
 
+/** Whether providers carry no private addresses: so it is, unless one gave us such an address and may have more of them, or takes ours as they are. */
+function isDark({ router, uplinks = [] }: NetworkOf): boolean {
+  const own = [...uplinks, ...router.uplinks.flatMap(({ fixed }) => fixed ?? [])].map(({ address }) => address);
+  return (
+    !own.some((address) => isPrivate(address.split('/')[0]!)) && router.uplinks.every(({ translate }) => translate)
+  );
+}
+
 /** How what a site’s gateway sends to an address is lost; null: it is not, as far as is known, or there is no gateway that routes. */
 export function lostTo(
   known: Omit<NetworkOf, 'router'> & { readonly documents: ReadonlyMap<string, DeviceDocument> },
@@ -187,10 +217,28 @@ export function lostTo(
   return lost ? { title: LOST_TITLES[lost.kind], why: lost.why } : null;
 }
 
-/** Whether what goes a way goes on. */
-const leadsOn = (way: ToldWay): boolean =>
-  way.kind === 'pact' ||
-  (way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined);
+/** Whether what goes a way is dropped. */
+const isDropped = (way: ToldWay | null): boolean =>
+  way?.kind === 'overlay'
+    ? way.line.peer === null
+    : way?.kind === 'route' && way.route.to === undefined && way.route.by === undefined;
+
+/** Those of some ranges that are in others, of which no two meet. */
+function within(ranges: readonly IpRange[], others: readonly IpRange[]): IpRange[] {
+  const of = (version: IpVersion): IpRange[] =>
+    others.filter((each) => each.version === version).sort((a, b) => (a.first < b.first ? -1 : 1));
+  const sorted = { 4: of(4), 6: of(6) };
+  return ranges.filter(({ version, first, last }) => {
+    const own = sorted[version];
+    let [low, high] = [0, own.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (own[middle]!.first > first) high = middle;
+      else low = middle + 1;
+    }
+    return low > 0 && last <= own[low - 1]!.last;
+  });
+}
 
 const droppedWords = (way: ToldWay): string =>
   way.kind === 'overlay'
