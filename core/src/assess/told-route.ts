@@ -38,14 +38,25 @@ export function toldLines({ routes = [], interfaces, interfaces6 = [], overlay, 
   return [
     ...[...interfaces, ...interfaces6].flatMap(({ address }) => line(address, PREFERENCE.link, null)),
     ...routes.flatMap((route) => line(route.prefix, PREFERENCE.said, { kind: 'route', route }, route.metric)),
-    ...(overlay ? overlayLines(overlay) : []).flatMap((each) =>
-      line(each.prefix, PREFERENCE.overlay, { kind: 'overlay', line: each }, each.metric),
-    ),
+    ...(overlay ? overlayLines(overlay) : []).flatMap(toldOverlay),
     ...pactLines(pacts)
       .filter(({ drops }) => !drops)
       .flatMap((each) => line(each.prefix, PREFERENCE.pact, { kind: 'pact', line: each })),
   ];
 }
+
+/** A line of the overlay, read once: of thousands most stay the same from one edit to the next. */
+function toldOverlay(line: OverlayLine): readonly ToldLine[] {
+  let told = overlayKnown.get(line);
+  if (!told) {
+    const prefix = parsePrefix(line.prefix);
+    const { metric } = line;
+    told = prefix ? [{ prefix, preference: PREFERENCE.overlay, metric, way: { kind: 'overlay', line } }] : [];
+    overlayKnown.set(line, told);
+  }
+  return told;
+}
+const overlayKnown = new WeakMap<OverlayLine, readonly ToldLine[]>();
 
 /**
  * Tells by which route or tunnel that a gateway was told it sends what is for somebody, while all tunnels are up: the longest prefix, then what is said
