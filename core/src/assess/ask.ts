@@ -111,7 +111,8 @@ export function ask(
   const packet = asked.follow ?? followed(passage, rule, attached);
   const what = packet && `${packetWords(packet)}`;
   const router = routerOf(site, roster);
-  const network = router && new SiteNetwork({ site, roster, router });
+  const network =
+    router && new SiteNetwork({ site, roster, router, ...(input.uplinks ? { uplinks: input.uplinks } : {}) });
   const target = packet && { version: packet.version, first: packet.destination, last: packet.destination };
   const way = (target && network?.wayTo(target)) ?? null;
   const lost = (target && network?.lost([target])[0]) ?? null;

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { Operation, SiteRouter, StaticRoute } from '../intent';
 import { resolve, type Intent } from '../intent';
-import { appliedWith, sampleId, sampleSite } from '../testing';
+import { appliedWith, sampleId, sampleJoin, sampleSite, sampleSites } from '../testing';
 import { ask, consequencesOf } from '.';
 
 const sample = sampleSite({ segments: 4, aps: 1 });
@@ -46,10 +46,10 @@ const outcomeOf = (intent: Intent, devices = roster) =>
   });
 const found = (intent: Intent, code: string, devices = roster) =>
   outcomeOf(intent, devices).findings.filter((each) => each.code === code);
-const reachOf = (intent: Intent, to: string) => {
+const reachOf = (intent: Intent, to: string, uplinks: readonly { address: string }[] = []) => {
   const site = resolve(intent.estate, intent.sites.get(siteId)!);
   const question = { from: crew!.name, to, services: 'tcp 443' };
-  const answer = ask({ site, roster, live: null }, { question, on: 'draft', minute: null });
+  const answer = ask({ site, roster, live: null, uplinks }, { question, on: 'draft', minute: null });
   if ('flaws' in answer) throw new Error(answer.flaws[0]!.message);
   return { reach: answer.reach, last: answer.there.at(-1)?.title };
 };
@@ -106,6 +106,26 @@ describe('a route that is said by hand', () => {
     expect(over(route('Shut', '172.20.0.0/16', null, 5))).toEqual([]);
   });
 
+  test('takes what joined sites share, of each that it takes something of', () => {
+    const joined = sampleSites({ sites: 4, segments: 3 });
+    const own = joined.siteIds[2]!;
+    const by = (prefix: string): Operation => ({
+      ...{ type: 'route.add', siteId: own },
+      route: { ...{ id: 'a', deviceId: sampleId(2, 2), name: 'Old', prefix }, via: { kind: 'uplink', port: 'wan1' } },
+    });
+    const over = (prefix: string) => {
+      const intent = appliedWith(joined.roster, joined.intent, ...sampleJoin(1, 3), by(prefix));
+      const devices = joined.roster.filter(({ siteId: at }) => at === own);
+      const { findings } = consequencesOf({
+        ...{ estate: intent.estate, site: intent.sites.get(own)!, roster: devices, links: [], told: {} },
+      });
+      return findings.filter(({ code }) => code === 'paths.route-over').map(({ message }) => message);
+    };
+    expect(over('10.0.48.0/20')).toEqual(['“Old” takes 10.0.48.0/24 of Site 3 and 2 more elsewhere']);
+    expect(over('10.0.49.0/25')).toEqual(['“Old” takes 10.0.49.0/25 of Site 3 elsewhere']);
+    expect(over('10.77.0.0/16')).toEqual([]);
+  });
+
   test('to a neighbour among clients is told, and to one in a segment of its own is not', () => {
     expect(found(done(route('Works', '172.20.0.0/16', '10.1.10.5')), 'paths.route-among')).toHaveLength(1);
     const alone: Operation = {
@@ -131,6 +151,8 @@ describe('private addresses that nothing leads to', () => {
     expect(found(intent, 'rules.nobody')).toMatchObject([{ place: { id: 'b' } }]);
     expect(reachOf(intent, '10.99.0.7')).toEqual({ reach: 'none', last: 'Gets nowhere' });
     expect(reachOf(intent, '198.51.100.7').reach).toBe('all');
+    // So may one that gave such an address itself.
+    expect(reachOf(intent, '10.99.0.7', [{ address: '192.168.1.20' }]).reach).toBe('all');
     // A provider that carries private addresses may have them.
     const plain: Operation = {
       ...{ type: 'uplink.set', siteId, deviceId: gateway.id, port: 'wan1', from: null, to: { translate: false } },

@@ -13,6 +13,7 @@ import {
 import { holderOf } from '../rollout';
 import { rangeAsText } from '../rules';
 import type { Check, CheckContext } from './check';
+import { listed } from './listed';
 import type { Finding } from './finding';
 import { isGivenAway } from './given-away';
 import { clientsOf } from './policy-view';
@@ -123,8 +124,8 @@ function* havers(
   const spans = joinSpans([prefix]);
   if (overlay && own)
     for (const [id, join] of Object.entries(joins)) {
-      const met = id === own.id ? null : meeting(spans, spansOfJoin(join));
-      if (met) yield { text: met[1], whose: join.name };
+      if (id === own.id || !meeting(spans, spansOfJoin(join))) continue;
+      for (const text of join.carries) yield { text, whose: join.name };
     }
   for (const { prefix: text, name, drops } of pactLines(pacts))
     if (!drops) yield { text, whose: `the tunnel “${name}”` };
@@ -150,7 +151,3 @@ function amongClients(context: CheckContext, route: StaticRoute): Finding[] {
     }),
   ];
 }
-
-/** Names in words: three of them, and how many more. */
-const listed = (names: readonly string[]): string =>
-  names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', ');

@@ -14,6 +14,7 @@ import {
 import { holderOf } from '../rollout';
 import { overlayPath } from '../routing';
 import { type Check, type CheckContext } from './check';
+import { listed } from './listed';
 import type { Finding, Mend, Severity } from './finding';
 
 /** Faults of how a site is joined to others. */
@@ -204,7 +205,3 @@ function bent(context: CheckContext, own: Member): Finding[] {
     }),
   ];
 }
-
-/** Names in words: three of them, and how many more. */
-const listed = (names: readonly string[]): string =>
-  names.length > 3 ? `${names.slice(0, 3).join(', ')} and ${names.length - 3} more` : names.join(', ');

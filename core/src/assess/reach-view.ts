@@ -65,6 +65,8 @@ export interface ReachInput {
   readonly live: Enforced | null;
   /** The site as it is live: what is there, and with which addresses. Absent: as in the draft. */
   readonly liveSite?: ResolvedSite;
+  /** Addresses of its uplinks as they are now; absent: none is known. */
+  readonly uplinks?: readonly { readonly address: string }[];
 }
 
 /** A place with where it is. */

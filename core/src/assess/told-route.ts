@@ -89,11 +89,6 @@ export function routerOf(
   return document?.kind === 'gateway' ? document : null;
 }
 
-/** Whether what goes a way goes on. */
-export const leadsOn = (way: ToldWay): boolean =>
-  way.kind === 'pact' ||
-  (way.kind === 'overlay' ? way.line.peer !== null : way.route.to !== undefined || way.route.by !== undefined);
-
 /** Some destinations that go one way; null: on a link, or as the rest does. */
 export interface WayOfRange {
   readonly range: IpRange;

@@ -220,17 +220,19 @@ export class RulesService {
     const site = intent.sites.get(siteId);
     const there = live.pairs.get(siteId);
     if (!site || !there) throw unknown('site');
+    const uplinks = this.rosters.uplinksAmong(devices);
     if (then !== undefined) {
       // As devices of today were told then: those that came since would have been told so too.
       const past = await this.intents.pairThen(siteId, then);
       const [was, roster] = [resolve(past.estate, past.site), devices.map(rosterOf)];
-      return { site: resolve(intent.estate, site), roster, live: enforcedAt(was, roster), liveSite: was };
+      return { site: resolve(intent.estate, site), roster, live: enforcedAt(was, roster), liveSite: was, uplinks };
     }
     return {
       site: resolve(intent.estate, site),
       roster: devices.map(rosterOf),
       live: await this.live(devices),
       liveSite: resolve(there.estate, there.site),
+      uplinks,
     };
   }
 
