@@ -73,6 +73,40 @@ describe('a plan of channels', () => {
     );
   });
 
+  test('that differs from a good one in nearly all radios is found', () => {
+    const weights = [
+      [0, 0, 0, 0, 34, 89, 26, 0, 27, 0],
+      [0, 0, 0, 29, 0, 19, 0, 3, 0, 17],
+      [0, 0, 0, 53, 0, 0, 0, 0, 0, 0],
+      [0, 29, 53, 0, 40, 4, 37, 0, 66, 0],
+      [34, 0, 0, 40, 0, 52, 0, 56, 0, 0],
+      [89, 19, 0, 4, 52, 0, 47, 62, 0, 22],
+      [26, 0, 0, 37, 0, 47, 0, 63, 0, 39],
+      [0, 3, 0, 0, 56, 62, 63, 0, 0, 61],
+      [27, 0, 0, 66, 0, 0, 0, 0, 0, 75],
+      [0, 17, 0, 0, 0, 22, 39, 61, 75, 0],
+    ];
+    const own = [
+      '5 13 0',
+      '11 10 17',
+      '6 2 6',
+      '15 15 14',
+      '0 11 12',
+      '7 6 13',
+      '0 18 18',
+      '12 7 11',
+      '16 12 10',
+      '9 7 8',
+    ];
+    const problem = {
+      weights,
+      shares: apart(3),
+      own: own.map((row) => row.split(' ').map(Number)),
+      allowed: weights.map((_, i) => [0, 1, 2].filter((choice) => choice !== i % 3)),
+    };
+    for (let seed = 1; seed <= 20; seed++) expect(searchPlan(problem, { seed }).cost).toBe(185);
+  });
+
   test('never costs less than its lower bound, which is met where all hear each other alike', () => {
     fc.assert(
       fc.property(problems(9), (problem) => {

@@ -69,8 +69,10 @@ export function searchPlan(
   const most = Math.max(2, Math.min(whole.radios, MOST_SHAKEN));
   for (let round = 0; round < rounds && best.cost > SAME; round++) {
     if (going && !going(round / rounds)) break;
-    for (let shaken = 2 + random(most - 1); shaken > 0; shaken--) {
-      const radio = random(whole.radios);
+    // The cheapest may differ from a good one in nearly all radios: of few, every second time begins anew.
+    const anew = whole.radios <= MOST_SHAKEN && round % 2 === 1;
+    for (let shaken = anew ? whole.radios : 2 + random(most - 1); shaken > 0; shaken--) {
+      const radio = anew ? shaken - 1 : random(whole.radios);
       const choices = whole.allowed[radio]!;
       growing.take(radio);
       growing.put(radio, choices[random(choices.length)]!);
@@ -92,4 +94,5 @@ export function searchPlan(
 const MOST_SHAKEN = 24;
 
 /** Few radios are shaken often, many seldom: each time takes as much longer. */
-const roundsFor = (radios: number): number => Math.min(300, Math.max(10, Math.ceil(3000 / radios)));
+const roundsFor = (radios: number): number =>
+  radios <= MOST_SHAKEN ? 600 : Math.min(300, Math.max(10, Math.ceil(3000 / radios)));
