@@ -75,9 +75,13 @@ function module(pdf: PDFKit.PDFDocument, text: string, x: number, y: number): vo
   pdf.fill('#000');
 }
 
+/** Of a code every sign is told apart, and typed as it stands: `--` is two signs, and no ligature. */
+const featuresOf = (face: Face): { readonly features?: PDFKit.Mixins.OpenTypeFeatures[] } =>
+  face === MONO ? ({ features: { calt: false, liga: false, clig: false } } as unknown as object) : {};
+
 function widthOf(pdf: PDFKit.PDFDocument, text: string, { face, size }: Style): number {
   return piecesOf(text, face).reduce(
-    (sum, piece) => sum + pdf.font(piece.font).fontSize(size).widthOfString(piece.text),
+    (sum, piece) => sum + pdf.font(piece.font).fontSize(size).widthOfString(piece.text, featuresOf(face)),
     0,
   );
 }
@@ -102,8 +106,12 @@ function written(
   for (const line of shown) {
     let along = x;
     for (const piece of piecesOf(line, style.face)) {
-      pdf.font(piece.font).fontSize(style.size).fillColor('#000').text(piece.text, along, down, { lineBreak: false });
-      along += pdf.widthOfString(piece.text);
+      pdf
+        .font(piece.font)
+        .fontSize(style.size)
+        .fillColor('#000')
+        .text(piece.text, along, down, { lineBreak: false, ...featuresOf(style.face) });
+      along += pdf.widthOfString(piece.text, featuresOf(style.face));
     }
     down += style.size * 1.25;
   }

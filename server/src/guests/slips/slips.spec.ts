@@ -66,6 +66,13 @@ function seen(file: string, x: number, y: number, side: number): string | undefi
   return jsQR(rgba, side, side)?.data;
 }
 
+test('a code stands on its slip as it is typed, whatever signs stand beside each other', async () => {
+  const codes = ['gate--7', 'fd00::1 != fd00::2', '../../key', '<=> ===> www.*ptr'];
+  const file = await sheetOf(codes.map((code) => ({ ...slip, code, qr: [] })));
+  const text = by('pdftotext', '-layout', file, '-');
+  for (const code of codes) expect(text).toContain(code);
+});
+
 test('slips are pages to be cut: what is said stands on them as text, with letters that ship along, and cameras read the rest', async () => {
   const odd = { ...slip, heading: 'Kajuta Łódź <b>ß</b> — «Ærø»', code: 'ABCD-EFGH-JKLM-NPQR', qr: [] };
   const file = await sheetOf([slip, odd, ...Array.from({ length: 7 }, () => slip)]);
