@@ -146,7 +146,7 @@ test('clients of an SSID go to the gateway in a tunnel: what it costs is said, n
   await page.getByRole('button', { name: 'Otherwise here…' }).click();
   const sheet = desk.sheet('Skerrow Passengers at Petrel');
   await sheet.getByRole('combobox', { name: 'How its frames get there' }).click();
-  await expect(page.getByRole('option', { name: /another site’s gateway/ })).toBeDisabled();
+  await expect(page.getByRole('option', { name: 'in a tunnel to Ansel Quay, into its segment' })).toBeEnabled();
   await page.getByRole('option', { name: 'in a tunnel (GRE) to its site’s gateway' }).click();
   await expect(sheet.getByText(/42 octets more a frame/)).toBeVisible();
   await expect(sheet.getByText(/It depends on pt-gw-01: while that is silent, nobody/)).toBeVisible();
@@ -182,6 +182,53 @@ test('clients of an SSID go to the gateway in a tunnel: what it costs is said, n
   const walk = page.getByRole('region', { name: 'Walk on live' });
   await expect(walk.getByText(/Into the tunnel to /)).toBeVisible();
   await expect(walk.getByText('Out of the tunnel at pt-gw-01')).toBeVisible();
+  await expect(walk.getByText('Arrived: the internet answers')).toBeVisible();
+});
+
+test('clients of an SSID are carried to another site: its gateway is told too, they have addresses of there, and a walk follows them', async ({
+  desk,
+  page,
+  estate,
+}) => {
+  await desk.signIn();
+  await desk.openSite('Guillemot', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  const sheet = desk.sheet('Skerrow Passengers at Guillemot');
+  await sheet.getByRole('combobox', { name: 'How its frames get there' }).click();
+  await page.getByRole('option', { name: 'in a tunnel to Ansel Quay, into its segment' }).click();
+  await expect(sheet.getByText(/42 octets more a frame .*and 60 of the tunnel between sites/)).toBeVisible();
+  await expect(
+    sheet.getByText(/It depends on gm-gw-01, on the tunnel to Ansel Quay and on the gateway there/),
+  ).toBeVisible();
+  // Its segments are those of that site.
+  await sheet.getByRole('combobox', { name: 'Segment its clients join' }).click();
+  await page.getByRole('option', { name: /^Passengers · 10\.10\./ }).click();
+  await desk.putIntoDraft(sheet);
+  await expect(page.getByRole('row', { name: /^Skerrow Passengers .*in a tunnel to Ansel Quay/ })).toBeVisible();
+  await expect(desk.consequences.getByText('Ansel Quay', { exact: true })).toBeVisible();
+  await desk.expectAccessible();
+  await page.getByRole('link', { name: 'Iron Lattice, all sites' }).click();
+  await page.getByRole('link', { name: /^Roll(ing)? out…$/ }).click();
+  await desk.rollOutAll(/^Roll out to \d+ devices/);
+
+  const { id } = await estate.site('Guillemot');
+  const addresses = async () =>
+    (await estate.call('GET', `/api/sites/${id}/air-clients`)).clients
+      .filter(({ ssid }: { ssid: string }) => ssid === 'Skerrow Passengers')
+      .map(({ address }: { address: string | null }) => address?.split('.').slice(0, 2).join('.') ?? '');
+  await expect.poll(async () => [...new Set(await addresses())]).toEqual(['10.10']);
+  await desk.openSite('Guillemot', 'Wireless');
+  await page.getByRole('button', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('button', { name: 'Otherwise here…' }).click();
+  await expect(sheet.getByText(/It answers (the AP|all \d+ APs) now\.$/)).toBeVisible();
+  await desk.stage('Bench');
+  await page.getByRole('combobox', { name: 'Probe on SSID' }).click();
+  await page.getByRole('option', { name: 'Skerrow Passengers' }).click();
+  await page.getByRole('button', { name: 'Walk', exact: true }).click();
+  const walk = page.getByRole('region', { name: 'Walk on live' });
+  await expect(walk.getByText('Inside the tunnel to Ansel Quay')).toBeVisible();
+  await expect(walk.getByText('Out of the tunnel at aq-gw-01')).toBeVisible();
   await expect(walk.getByText('Arrived: the internet answers')).toBeVisible();
 });
 

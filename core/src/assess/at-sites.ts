@@ -1,10 +1,12 @@
 import { sheetFor } from '../hardware';
 import {
   everyNoun,
+  landedAt,
   reaches,
   ssidAt,
   type EstatePart,
   type Intent,
+  type Landed,
   type RosterDevice,
   type Segment,
   type SharedKind,
@@ -51,6 +53,8 @@ export interface SharedAtSite {
   readonly segment: Pick<Segment, 'id' | 'name' | 'vlan' | 'subnet'> | null;
   /** VLAN IDs of the pool that it names instead. */
   readonly pool: string | null;
+  /** Of an SSID that carries its clients to another site: the segment there, and whose it is. */
+  readonly landed: string | null;
   /** Names that mean nothing at the site, such as “segment Crew”. */
   readonly lacks: readonly string[];
   /** Of an SSID: APs that send it. */
@@ -97,7 +101,9 @@ export class AtSites {
       const missing = thing.wants.map((wanted) => this.missingAt(wanted)).filter(({ size }) => size > 0);
       const lacksHere = (has: Has): boolean =>
         thing.at?.has(has.site.id) ? this.lacks(thing, has).length > 0 : missing.some((sites) => sites.has(has));
-      const lacking = there.filter((has) => this.differs(thing, has) || lacksHere(has));
+      const lacking = there.filter(
+        (has) => this.differs(thing, has) || lacksHere(has) || this.landed(thing, has)?.segment === null,
+      );
       return { kind: thing.kind, id: thing.id, reached: there.length, lacking: lacking.length };
     });
   }
@@ -171,6 +177,12 @@ export class AtSites {
     return list.some((each) => each.name === name && reaches(each.reach, has.site.id));
   }
 
+  /** Where an SSID carries its clients at another site; null: nowhere else. */
+  private landed({ kind, id }: SharedThing, { site }: Has): Landed | null {
+    const ssid = kind === 'ssid' ? this.ssid(id) : undefined;
+    return ssid ? landedAt(this.intent.estate, ssidAt(ssid, site.id), site.id) : null;
+  }
+
   private differs({ kind, id }: SharedThing, { site }: Has): boolean {
     if (kind !== 'recipe') return false;
     const recipe = this.intent.estate.recipes?.find((each) => each.id === id);
@@ -183,14 +195,17 @@ export class AtSites {
     const { site } = has;
     const joins = wantsAt(thing, has).find(({ joined }) => joined);
     const segment = kind === 'recipe' ? stampedFrom(site, id) : has.joined.get(joins?.name.toLowerCase() ?? '');
+    const landed = this.landed(thing, has);
+    const nowhere = landed?.segment === null ? [`segment ${this.ssid(id)!.segment} at ${landed.name}`] : [];
     const pool = !segment && joins?.joined === 'segment or pool' ? poolNamed(has, joins.name) : null;
     return {
       siteId: site.id,
       site: site.name,
       segment: segment ? { id: segment.id, name: segment.name, vlan: segment.vlan, subnet: segment.subnet } : null,
       pool,
-      lacks: this.lacks(thing, has).map(({ kind: of, name }) => `${WORDS[of]} ${name}`),
-      aps: kind === 'ssid' && (segment || pool !== null) ? this.apsFor(id, site.id) : 0,
+      landed: landed?.segment ? `${landed.segment.name}, ${landed.name}` : null,
+      lacks: [...this.lacks(thing, has).map(({ kind: of, name }) => `${WORDS[of]} ${name}`), ...nowhere],
+      aps: kind === 'ssid' && (segment || pool !== null || landed?.segment) ? this.apsFor(id, site.id) : 0,
       otherwise: kind === 'ssid' ? saidAt(this.ssid(id), site.id) : [],
       differs: this.differs(thing, has),
     };

@@ -81,6 +81,7 @@ import { sixOutside } from './six-checks';
 import { TAG_CHECKS } from './tag-checks';
 import { translationLockOuts } from './translation-lock-out';
 import { TRANSLATION_CHECKS } from './translation-checks';
+import { LANDING_CHECKS, stoppedLandings } from './landing-checks';
 import { stoppedTunnels, TUNNEL_CHECKS } from './tunnel-checks';
 import { pactFindings } from './pact-checks';
 import { besideFindings, routerFindings } from './router-checks';
@@ -119,6 +120,7 @@ export const CHECKS: readonly Check[] = [
   ...CAP_CHECKS,
   ...TAG_CHECKS,
   ...TUNNEL_CHECKS,
+  ...LANDING_CHECKS,
   ...RADIUS_CHECKS,
   ...PORTAL_CHECKS,
   portHours,
@@ -259,6 +261,7 @@ function assess(input: FindingsInput, book?: PolicyBook) {
     ...besideFindings(site, view),
     ...openFindings(site, view),
     ...stoppedTunnels(site, view),
+    ...stoppedLandings(site, view),
     ...stoppedServers({ site, documents }, view),
     ...openPorts(site, documents, view),
     ...stoppedPortals(site, documents, input.guests, view),

@@ -24,7 +24,7 @@ export const noGateway: Check = ({ site, roster, documents }) => {
 /** An SSID that reaches the site but names a segment the site does not have. */
 export const ssidWithoutSegment: Check = ({ site }) =>
   site.ssids
-    .filter((ssid) => plainSegmentsOfSsid(ssid).length === 0)
+    .filter((ssid) => plainSegmentsOfSsid(ssid).length === 0 && !ssid.landed)
     .map((ssid) => ({
       key: `wireless.no-segment ${ssid.id}`,
       code: 'wireless.no-segment',

@@ -12,3 +12,4 @@ export * from './gets-tried';
 export * from './server-dies';
 export * from './gets.contract';
 export * from './seat';
+export * from './walk-landing';

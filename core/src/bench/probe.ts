@@ -1,7 +1,10 @@
 import type { AskingWay, RingKey } from '../document';
 import type { Band } from '../hardware';
+import type { Link } from '../intent';
+import type { Documents } from '../lattice';
 import type { PathMeasure } from '../paths';
 import type { Credentials, Exchange } from '../radius';
+import type { WalkStep } from './walk-step';
 
 /** MAC address of a probe that takes nobody's; locally administered. */
 export const PROBE_MAC = '02:00:00:00:00:01';
@@ -65,6 +68,8 @@ export interface WalkFacts {
   readonly key?: HeldKey;
   /** Whether the far end of its AP’s tunnel does not answer, as the AP reports it. */
   readonly silent?: boolean;
+  /** The other site to which its frames are carried; absent: they are not, or nothing of that is known. */
+  readonly landing?: LandingFact;
   /** The moment by that clock, such as `2026-12-25 18:30`; absent: one at which every key is right that has a day. */
   readonly moment?: string;
   /** The day by it, such as `2026-12-25`; absent: one on which hours apply as in every week. */
@@ -78,6 +83,21 @@ export interface WalkFacts {
   /** The same at a port, by the way in which it asks: those that were tried. */
   readonly askedBy?: Partial<Readonly<Record<AskingWay, readonly AskedOne[]>>>;
 }
+/** The other site to which a probe's frames are carried, as it is. */
+export interface LandingFact {
+  readonly siteId: string;
+  /** Its name. */
+  readonly name: string;
+  /** How packets get there through tunnels between sites; one that does not pass ends it. */
+  readonly way: readonly Pick<WalkStep, 'passed' | 'title' | 'detail'>[];
+  readonly documents: Documents;
+  readonly links: readonly Link[];
+  /** Its gateway; null: none of ours is there. */
+  readonly gatewayId: string | null;
+  /** What it reports, and the time by its own clock. */
+  readonly facts: Pick<WalkFacts, 'taken' | 'uplinks' | 'minute' | 'day' | 'to'>;
+}
+
 /** A portal as guests meet it. */
 export interface PortalFact {
   /** The address of its page, such as `https://guests.skerrow.example`. */

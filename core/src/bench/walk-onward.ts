@@ -11,6 +11,7 @@ import { MESH_PORT, type Link, type LinkEnd } from '../intent';
 import { traceStrand, traceTunnel, type Documents, type Hop } from '../lattice';
 import { momentOn } from '../rules';
 import type { WalkFacts } from './probe';
+import { acrossSites } from './walk-landing';
 import { besideOn, isBeside, towardAll } from './walk-beside';
 import { privateSpace, rulesOnWay, tunnelOnWay } from './walk-rules';
 import { outward } from './walk-outward';
@@ -26,6 +27,8 @@ export interface Onward {
   readonly joins: number;
   /** The tunnel that its frames go into, at an AP. */
   readonly inside?: ApTunnelDocument;
+  /** Whether that leads to another site. */
+  readonly far?: boolean;
   /** What a portal makes of it; empty where there is none. */
   readonly held?: readonly WalkStep[];
   /** What the device judges its packets by. */
@@ -40,14 +43,16 @@ export function* onward({
   deviceId,
   joins,
   inside,
+  far = false,
   held = [],
   lists,
   facts,
 }: Onward): Generator<WalkStep> {
   const start = documents.get(deviceId)!;
-  const strand = inside
-    ? traceTunnel(documents, links, deviceId, joins)
-    : traceStrand(documents, links, deviceId, joins);
+  const strand =
+    inside && !far
+      ? traceTunnel(documents, links, deviceId, joins)
+      : traceStrand(documents, links, deviceId, far ? start.management.vlan : joins);
   if (inside) yield intoTunnel(start as ApDocument, deviceId, inside, joins);
   if (strand.state === 'no-way') {
     const detail = 'No chain of reported cables leads from here to a gateway that routes the VLAN.';
@@ -66,9 +71,31 @@ export function* onward({
   if (inside) {
     const asked = { documents, apId: deviceId, moment: momentOf(facts) };
     if (strand.state === 'whole') yield* tunnelOnWay(asked, strand, inside);
+    if (far && strand.state === 'whole') {
+      yield* acrossSites(asked, strand.gatewayId, inside, joins, facts);
+      const { landing } = facts;
+      if (!landing || landing.gatewayId === null) return;
+      // From there on it is as if the AP stood at the other site.
+      const there = new Map([...landing.documents, [deviceId, start]]);
+      const { documents: _all, gatewayId, links: cables } = landing;
+      const at = { documents: there, links: cables, deviceId, lists, held, facts: { ...facts, ...landing.facts } };
+      yield* settled(at, { gatewayId, vlan: joins, hops: [] });
+      return;
+    }
     yield outOfTunnel(documents, strand, inside, joins, facts.silent ?? false);
   }
   if (strand.state === 'untaken') return;
+  const { hops, gatewayId, vlan } = strand;
+  // Switches do not see what is in a tunnel.
+  yield* settled({ documents, links, deviceId, lists, held, facts }, { gatewayId, vlan, hops: inside ? [] : hops });
+}
+
+/** From where frames come to a router: an address, rules, and the internet. @param strand with the switches that see them. */
+function* settled(
+  { documents, links, deviceId, lists, held, facts }: Omit<Onward, 'joins' | 'held'> & { held: readonly WalkStep[] },
+  strand: { readonly gatewayId: string; readonly vlan: number; readonly hops: readonly Hop[] },
+): Generator<WalkStep> {
+  const { hops } = strand;
   const router = documents.get(strand.gatewayId)!;
   let given = '';
   for (const step of addressing(documents, strand.gatewayId, strand.vlan, facts)) {
@@ -77,14 +104,12 @@ export function* onward({
   }
   yield* held;
   if (isBeside(router)) {
-    const hops = inside ? [] : strand.hops;
     const asked = { documents, apId: deviceId, lists, hops, address: given, moment: momentOf(facts) };
     if (given) yield* besideOn({ documents, links, facts }, strand.gatewayId, asked);
     return;
   }
   if (router.kind === 'gateway') {
     const { gatewayId } = strand;
-    const hops = inside ? [] : strand.hops; // switches do not see what is in a tunnel
     const moment = momentOf(facts);
     if (given) {
       const asked = { documents, apId: deviceId, lists, hops, gatewayId, address: given, moment };

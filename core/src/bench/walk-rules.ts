@@ -79,19 +79,27 @@ export function* tunnelOnWay(
   { hops, gatewayId }: Pick<RulesAsked, 'hops' | 'gatewayId'>,
   { to }: ApTunnelDocument,
 ): Generator<WalkStep> {
-  const source = senderOf(documents, apId);
-  const destination = parseIp(to);
-  if (!source || !destination) return;
-  const packet: Packet = { version: 4, source: source.value, destination: destination.value, protocol: GRE };
+  const sender = senderOf(documents, apId);
   const switches = switchesOn({ documents, hops });
-  for (const judge of [...switches, gatewayJudge(documents, gatewayId)])
-    yield* judged(judge, packet, moment, 'the tunnel ');
-  const back = { ...packet, source: packet.destination, destination: packet.source };
-  for (const judge of switches.reverse()) yield* judged(judge, back, moment, 'the tunnel’s answer ');
+  yield* judgedTunnel([...switches, gatewayJudge(documents, gatewayId)], { sender, to, moment }, switches.reverse());
+}
+
+/** What judges say of packets around frames; those of the answers judge each packet by itself. */
+export function* judgedTunnel(
+  there: readonly Judge[],
+  { sender, to, moment }: { readonly sender: IpAddress | null; readonly to: string; readonly moment: number },
+  back: readonly Judge[] = [],
+): Generator<WalkStep> {
+  const destination = parseIp(to);
+  if (!sender || !destination) return;
+  const packet: Packet = { version: 4, source: sender.value, destination: destination.value, protocol: GRE };
+  for (const judge of there) yield* judged(judge, packet, moment, 'the tunnel ');
+  const answer = { ...packet, source: packet.destination, destination: packet.source };
+  for (const judge of back) yield* judged(judge, answer, moment, 'the tunnel’s answer ');
 }
 
 /** The address that an AP's own packets come from: its fixed one, else the first that it may be given. */
-function senderOf(documents: Documents, apId: string): IpAddress | null {
+export function senderOf(documents: Documents, apId: string): IpAddress | null {
   const { vlan, address } = documents.get(apId)!.management;
   if (address) return parseIp(address.address);
   const services = [...documents.values()].flatMap(({ addressServices = [] }) => addressServices);
@@ -104,7 +112,7 @@ const switchesOn = ({ documents, hops }: Pick<RulesAsked, 'documents' | 'hops'>)
     return document?.kind === 'switch' ? [{ id, name: document.device.name, list: document.list }] : [];
   });
 
-function gatewayJudge(documents: Documents, id: string): Judge {
+export function gatewayJudge(documents: Documents, id: string): Judge {
   const gateway = documents.get(id)!;
   return { id, name: gateway.device.name, list: gateway.kind === 'gateway' ? gateway.policy : undefined };
 }

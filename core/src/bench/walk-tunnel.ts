@@ -15,7 +15,8 @@ export function intoTunnel(
   return pass('tunnel', `Into the tunnel to ${to}`, detail, { kind: 'device', id: apId, name: device.name });
 }
 
-const UNTAKEN: Readonly<Record<Untaken, (at: { name: string; to: string; vlan: number }) => string>> = {
+/** Why a gateway takes no frames out, in words. */
+export const UNTAKEN: Readonly<Record<Untaken, (at: { name: string; to: string; vlan: number }) => string>> = {
   address: ({ name, to }) => `${name} does not have ${to} in the VLAN that the packets come in.`,
   vlan: ({ name, vlan }) => `${name} takes no frames of VLAN ${vlan} out of tunnels.`,
   sender: ({ name }) => `${name} takes nothing from the address that this AP sends from.`,

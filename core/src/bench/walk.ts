@@ -4,7 +4,9 @@ import {
   asksAt,
   asksPassphrase,
   asksWho,
+  farEndOfSsid,
   isFormerValid,
+  tunnelOfSsid,
   type ApDocument,
   type ClassDocument,
   type SsidDocument,
@@ -59,9 +61,10 @@ function* stepsOf(documents: Documents, links: readonly Link[], probe: Probe, fa
   if (joins === null) return;
 
   const lists = accessClass ? ssid!.classLists?.find(({ id }) => id === accessClass.id) : ssid!.lists;
-  const inside = ssid!.tunnel ? ap.tunnel : undefined;
+  const inside = tunnelOfSsid(ap, ssid!);
+  const far = farEndOfSsid(ssid!) !== null;
   const portal = portalOnSsid(ap, ssid!, facts);
-  const more = { ...(inside ? { inside } : {}), held: portalSteps(ap, portal, probe, facts) };
+  const more = { ...(inside ? { inside, far } : {}), held: portalSteps(ap, portal, probe, facts) };
   yield* onward({ documents, links, deviceId: probe.apId, joins, ...more, lists, facts });
   const again = heldAgainStep(portal, facts);
   if (again) yield again;

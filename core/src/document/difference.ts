@@ -24,7 +24,7 @@ export interface Difference extends DifferenceTally {
 }
 
 /** Fields that name an element of a list, so that elements are compared by name and not by place. */
-const KEYS = ['vlan', 'port', 'name', 'code', 'first', 'band'] as const;
+const KEYS = ['vlan', 'port', 'name', 'code', 'first', 'band', 'to'] as const;
 /** Lists whose elements are known by other fields than the first of KEYS that they have. */
 const KEY_OF: Readonly<Record<string, readonly string[]>> = {
   choices: ['channel'],

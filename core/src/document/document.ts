@@ -263,12 +263,12 @@ export interface SsidDocument {
   readonly roam?: readonly RoamAid[];
   /** How frames to all are kept down; absent: they are sent as they come. */
   readonly multicast?: MulticastWay;
-  /** VLAN its clients join; with a pool, the first of it. */
+  /** VLAN its clients join; with a pool, the first of it. Where they are carried to another site, it is one of that. */
   readonly vlan: number;
   /** VLANs that share its clients, ascending; which one a client joins follows from its MAC address. */
   readonly pool?: readonly number[];
-  /** Whether its clients' frames go through the AP's tunnel; absent: over cables, by VLAN. */
-  readonly tunnel?: true;
+  /** Whether its clients’ frames go through the AP’s tunnel, or to which address at another site; absent: over cables, by VLAN. */
+  readonly tunnel?: true | string;
   /** Whether its clients are kept apart from each other. */
   readonly isolated?: true;
   /** Whether clients of the classes that its AP knows join theirs instead; where it asks who they are, of those that a server names. */
@@ -381,6 +381,8 @@ export interface ApDocument extends CommonDocument {
   readonly mesh?: MeshDocument;
   /** Only where an SSID of it is carried so. */
   readonly tunnel?: ApTunnelDocument;
+  /** The same to other sites, by address. */
+  readonly landings?: readonly ApTunnelDocument[];
   /** VLANs it routes itself, translating to its own address (RFC 3022). */
   readonly interfaces?: readonly GatewayInterface[];
 }
@@ -389,14 +391,28 @@ export interface ApDocument extends CommonDocument {
 export const vlansOfClasses = ({ classes = [] }: Pick<DeviceDocument, 'classes'>): readonly number[] =>
   classes.flatMap(({ vlan }) => vlan ?? []);
 
-/** The VLANs an SSID puts clients into at an AP, those of keys and of classes included; each once. */
-export const vlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, 'classes'>): readonly number[] => [
-  ...new Set([
-    ...(ssid.pool ?? [ssid.vlan]),
-    ...(ssid.ring?.segments ?? []).map(({ vlan }) => vlan),
-    ...(ssid.byClass ? vlansOfClasses(ap) : []),
-  ]),
-];
+/** The address at another site that an SSID's clients are carried to; null: they stay at this one. */
+export const farEndOfSsid = ({ tunnel }: Pick<SsidDocument, 'tunnel'>): string | null =>
+  typeof tunnel === 'string' ? tunnel : null;
+
+/** The tunnel that an SSID's clients are carried in; undefined: none. */
+export const tunnelOfSsid = (
+  { tunnel, landings = [] }: Pick<ApDocument, 'tunnel' | 'landings'>,
+  ssid: Pick<SsidDocument, 'tunnel'>,
+): ApTunnelDocument | undefined =>
+  ssid.tunnel === true ? tunnel : landings.find(({ to }) => to === farEndOfSsid(ssid));
+
+/** The VLANs of its site that an SSID puts clients into at an AP, those of keys and of classes included; each once. */
+export const vlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, 'classes'>): readonly number[] =>
+  farEndOfSsid(ssid) !== null
+    ? []
+    : [
+        ...new Set([
+          ...(ssid.pool ?? [ssid.vlan]),
+          ...(ssid.ring?.segments ?? []).map(({ vlan }) => vlan),
+          ...(ssid.byClass ? vlansOfClasses(ap) : []),
+        ]),
+      ];
 
 /** The same of those that leave the AP by VLAN, and not in its tunnel. */
 export const cabledVlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, 'classes'>): readonly number[] =>
@@ -405,6 +421,10 @@ export const cabledVlansOfSsid = (ssid: SsidDocument, ap: Pick<DeviceDocument, '
 /** The VLANs that an AP carries in its tunnel, ascending. */
 export const tunnelledVlans = ({ ssids, classes = [] }: Pick<ApDocument, 'ssids' | 'classes'>): number[] =>
   [...new Set(ssids.flatMap((ssid) => (ssid.tunnel ? vlansOfSsid(ssid, { classes }) : [])))].sort((a, b) => a - b);
+
+/** The VLANs of another site that an AP carries to an address there, ascending. */
+export const landedVlans = ({ ssids }: Pick<ApDocument, 'ssids'>, to: string): number[] =>
+  [...new Set(ssids.flatMap((ssid) => (farEndOfSsid(ssid) === to ? [ssid.vlan] : [])))].sort((a, b) => a - b);
 
 /** The class that a device gives a client; undefined for one it does not know. */
 export const classOf = ({ classes = [] }: Pick<DeviceDocument, 'classes'>, mac: string): ClassDocument | undefined =>

@@ -2,6 +2,7 @@ import { sameValue } from '../base';
 import { BANDS, type Band } from '../hardware';
 import {
   classOfOthers,
+  farEndOfSsid,
   interfacesOf,
   vlansOfSsid,
   type ApDocument,
@@ -16,7 +17,7 @@ export interface Outage {
   readonly what: 'radio' | 'branch' | 'port' | 'power' | 'clients' | 'carriage' | 'gateway' | 'uplink' | 'device';
   /** Bands, ports, names of APs, or nothing where the device as a whole is meant. */
   readonly where: readonly string[];
-  /** VLANs whose clients feel it, ascending; empty: those of all. */
+  /** VLANs whose clients feel it, ascending; empty: those of all, and of `clients` those that are carried to other sites. */
   readonly vlans: readonly number[];
   /** How long at the most, in seconds; null: until it is said otherwise. */
   readonly seconds: number | null;
@@ -95,7 +96,8 @@ const heard = ({ id, name, security, passphrase, former, bands, hidden, roam, ri
   ...[id, name, security, passphrase?.secret ?? null, ring?.asked ?? null, bands],
   ...[hidden ?? null, roam ?? [], former ? former.passphrase.secret : null],
 ];
-const vlansOf = ({ vlan, pool }: SsidDocument): readonly number[] => pool ?? [vlan];
+const vlansOf = (ssid: SsidDocument): readonly number[] =>
+  farEndOfSsid(ssid) === null ? (ssid.pool ?? [ssid.vlan]) : [];
 /** Where clients go that nothing gives a class. */
 function plainVlansOf(ap: ApDocument, ssid: SsidDocument): readonly number[] {
   const others = ssid.byClass ? classOfOthers(ap) : undefined;
@@ -120,14 +122,18 @@ function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
   const ids = [...new Set([...was!.keys(), ...is!.keys()])];
   const bands = new Set<Band>(retuned(before, after));
   const moved = new Set<number>();
+  let farMoved = false;
   for (const id of ids) {
     const [old, now] = [was!.get(id), is!.get(id)];
     if (!old || !now || !same(heard(old), heard(now)))
       for (const band of [...(old?.bands ?? []), ...(now?.bands ?? [])]) bands.add(band);
     else {
       const [there, then] = [plainVlansOf(before, old), plainVlansOf(after, now)];
-      if (!same(there, then) || !same(old.byClass, now.byClass) || !same(old.tunnel, now.tunnel))
-        for (const vlan of there) moved.add(vlan);
+      const isFar = farEndOfSsid(old) !== null;
+      const elsewhere = isFar && old.vlan !== now.vlan;
+      if (same(there, then) && same(old.byClass, now.byClass) && same(old.tunnel, now.tunnel) && !elsewhere) continue;
+      for (const vlan of there) moved.add(vlan);
+      farMoved ||= isFar;
     }
   }
   const restarts = [...bands].map((band) => ({ band, seconds: startSeconds(after, band) }));
@@ -144,7 +150,7 @@ function radioOutages(before: ApDocument, after: ApDocument): Outage[] {
         const vlans = onAir.flatMap((ssid) => vlansOfSsid(ssid, before));
         return onAir.length > 0 ? [{ what: 'radio', where: where.sort(), vlans: sorted(vlans), seconds }] : [];
       }),
-    ...(moved.size > 0
+    ...(moved.size > 0 || farMoved
       ? [{ what: 'clients' as const, where: [], vlans: sorted(moved), seconds: OUTAGE_SECONDS.clients }]
       : []),
   ];

@@ -16,6 +16,16 @@ export interface GatewayTunnelDocument {
   /** Keys that it takes, each the VLAN that the frames are in from there on; ascending. */
   readonly vlans: readonly number[];
   readonly mtu: number;
+  /** What it takes from APs of other sites, which comes through the tunnels between sites; ordered by name. */
+  readonly landings?: readonly GatewayLandingDocument[];
+}
+
+/** What a gateway takes of another site. */
+export interface GatewayLandingDocument extends Omit<GatewayTunnelDocument, 'landings'> {
+  /** Its name. */
+  readonly name: string;
+  /** Those whose clients it hands nothing of each other. */
+  readonly apart?: readonly number[];
 }
 
 /** Protocol number of GRE (IANA). */
@@ -31,9 +41,9 @@ export const TUNNEL_OCTETS = Object.values(TUNNEL_PARTS).reduce((sum, octets) =>
 export const ETHERNET_MTU = 1500;
 export const TUNNEL_MTU = ETHERNET_MTU - TUNNEL_OCTETS;
 /** Headers of IPv4 and TCP without options (RFC 791, RFC 9293). */
-const TCP_HEADERS = 40;
+export const TCP_HEADERS = 40;
 /** Octets of the largest TCP segment that goes through in one piece. */
 export const TUNNEL_SEGMENT = TUNNEL_MTU - TCP_HEADERS;
 
-/** What of a cable's speed for TCP a tunnel leaves: segments are smaller, frames as large. */
-export const TUNNEL_SHARE = TUNNEL_SEGMENT / (ETHERNET_MTU - TCP_HEADERS);
+/** What of a cable's speed for TCP a tunnel leaves: segments are smaller, frames as large. @param mtu octets of a packet that goes through in one piece. */
+export const tunnelShare = (mtu: number): number => (mtu - TCP_HEADERS) / (ETHERNET_MTU - TCP_HEADERS);

@@ -38,6 +38,8 @@ export interface HostapdBss {
   readonly vlan: number;
   /** Whether its clients’ frames go into a tunnel: onto bridges that no port of the AP is joined to. */
   readonly tunnel?: boolean;
+  /** Instead: which of the tunnels to other sites, whose VLANs are not those of this one. */
+  readonly far?: number | undefined;
   /** Whether its clients are kept apart from each other. */
   readonly isolated: boolean;
   /** File of the keys of a ring, which say the VLAN of each: instead of a passphrase. */
@@ -124,7 +126,7 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
   const { ssid, vlan, isolated, hidden = false, join, stay, most, steer = false, roam = [], multicast } = bss;
   const hex = bytesToHex(utf8ToBytes(ssid));
   return [
-    `# ${plain(ssid)}, VLAN ${vlan}${bss.tunnel ? ', in a tunnel' : ''}`,
+    `# ${plain(ssid)}, VLAN ${vlan}${bss.far === undefined ? (bss.tunnel ? ', in a tunnel' : '') : ' of another site, in a tunnel'}`,
     `ssid2=${hex}`,
     'utf8_ssid=1',
     `bridge=${bridgeOf(bss)}${vlan}`,
@@ -144,7 +146,8 @@ function bssLines(bss: HostapdBss, band: HostapdRadio['band'], bssid: string): s
 }
 
 /** What bridges of VLANs are called before their number: those into a tunnel are others than those of cables. */
-const bridgeOf = ({ tunnel }: Pick<HostapdBss, 'tunnel'>): string => (tunnel ? 'tunnel' : 'br');
+const bridgeOf = ({ tunnel, far }: Pick<HostapdBss, 'tunnel' | 'far'>): string =>
+  far === undefined ? (tunnel ? 'tunnel' : 'br') : `far${far}v`;
 
 function securityLines(bss: HostapdBss, band: HostapdRadio['band']): string[] {
   const { security, roam = [], formerUntil } = bss;

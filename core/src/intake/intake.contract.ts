@@ -91,6 +91,8 @@ export interface DeviceView extends DeviceRow {
   readonly mesh: MeshReport | null;
   /** Whether the far end of its tunnel answers; null: nothing of it goes through one. */
   readonly tunnel: TunnelReport | null;
+  /** The same of its tunnels to other sites. */
+  readonly landings: readonly TunnelReport[];
 }
 
 /** What was said at a gateway’s own page, without the password. */

@@ -1,6 +1,7 @@
 import type { EditContext, Outcome, Renamed, RosterLookup } from './edit';
 import type { Intent, Part } from './part';
 import { withJoins } from './member/joins';
+import { withLandings } from './ssid/landing';
 import { everyNoun, nounOf, type Operation } from './registry';
 
 const userOf: EditContext['userOf'] = (part, kind, name) => {
@@ -14,7 +15,7 @@ const userOf: EditContext['userOf'] = (part, kind, name) => {
 /**
  * Applies one edit if its precondition holds; what has another name then is followed by whatever names it. Pure: the given
  * intent is not changed, untouched parts are shared.
- * What joined sites know of each other follows at once.
+ * What joined sites know of each other follows at once, and so does where their SSIDs carry clients.
  * @param roster the devices that are ours; edits of ports need their model.
  */
 export function apply(intent: Intent, operation: Operation, roster: RosterLookup): Outcome<Operation> {
@@ -22,7 +23,8 @@ export function apply(intent: Intent, operation: Operation, roster: RosterLookup
   if (!outcome.ok) return outcome;
   const { inverse, renamed } = outcome;
   const next = renamed ? followed(outcome.intent, renamed) : outcome.intent;
-  return { ok: true, intent: withJoins(next, intent), inverse };
+  const joined = withJoins(next, intent);
+  return { ok: true, intent: withLandings(joined, intent), inverse };
 }
 
 /** An intent in which all that named something names it as it is called now: at its site, or everywhere. */

@@ -21,6 +21,7 @@ import type { Recipe } from './recipe/recipe';
 import type { Rule } from '../rules';
 import type { Segment } from './segment/segment';
 import type { KeptSet } from './set/set';
+import type { Landings } from './ssid/landing-known';
 import type { Ssid } from './ssid/ssid';
 import type { Translation } from './translation/translation';
 import type { SiteLeaving, SiteUplinks } from './uplink/uplink';
@@ -105,6 +106,8 @@ export interface EstatePart {
   readonly members?: readonly Member[];
   /** What they know of each other: it follows from the sites, is kept beside what is said so that each site's devices follow from what they were told by, and is said by nobody. */
   readonly joins?: Joins;
+  /** What sites know of those into whose segments their SSIDs carry clients; like `joins` it follows, and nobody says it. */
+  readonly landings?: Landings;
 }
 
 export type Part = EstatePart | SitePart;

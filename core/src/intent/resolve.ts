@@ -9,14 +9,19 @@ import type { Portal } from './portal/portal';
 import type { RadiusServer } from './radius/radius';
 import { reaches } from './reach';
 import { inForce } from './segment/in-force';
+import { segmentNamed } from './segment/named';
 import type { Segment } from './segment/segment';
 import { ssidAt } from './ssid/exception';
+import { landedAt } from './ssid/landing';
+import type { Landed } from './ssid/landing-known';
 import type { Ssid } from './ssid/ssid';
 
 /** An SSID as one site sees it: with its own segments, none where the site has nothing of that name. */
 export interface SiteSsid extends Ssid {
   /** The segment it names; null where it names a pool, or nothing that the site has. */
   readonly segmentId: string | null;
+  /** Where its clients are carried at another site: then they join no segment of this one. */
+  readonly landed?: Landed;
   /** The segments of the pool it names, by VLAN ID; pooled VLAN IDs without a segment are left out. */
   readonly pool?: { readonly id: string; readonly segmentIds: readonly string[] };
   /** Where the keys of its ring may lead here, by name; what they name that the site has not is left out. */
@@ -66,7 +71,7 @@ export function resolve(estate: EstatePart, site: SitePart): ResolvedSite {
 type Shared = Pick<ResolvedSite, 'ssids' | 'accessClasses' | 'radiusServers'>;
 
 /** What that is worked out of; nothing else is seen, so that it holds as long as these stay. */
-const OF_ESTATE = ['ssids', 'classes', 'hours', 'portals', 'radius'] as const;
+const OF_ESTATE = ['ssids', 'classes', 'hours', 'portals', 'radius', 'landings'] as const;
 const OF_SITE = ['id', 'segments', 'pools'] as const;
 type SharingEstate = Pick<EstatePart, (typeof OF_ESTATE)[number]>;
 type SharingSite = Pick<SitePart, (typeof OF_SITE)[number]>;
@@ -86,7 +91,7 @@ function sharedAt(estate: EstatePart, site: SitePart): Shared {
 function shareWith(estate: SharingEstate, site: SharingSite): Shared {
   const accessClasses = (estate.classes ?? [])
     .filter(({ reach }) => reaches(reach, site.id))
-    .map((one): SiteClass => ({ ...one, segmentId: segmentNamed(site, one.segment)?.id ?? null }));
+    .map((one): SiteClass => ({ ...one, segmentId: segmentNamed(site.segments, one.segment)?.id ?? null }));
   const ssids = estate.ssids
     .filter((ssid) => reaches(ssid.reach, site.id))
     .map((ssid) => ssidAt(ssid, site.id))
@@ -96,10 +101,12 @@ function shareWith(estate: SharingEstate, site: SharingSite): Shared {
       const held = estate.portals?.find(({ id }) => id === ssid.portal);
       const heldWithin = held?.hours ? estate.hours?.find(({ id }) => id === held.hours) : undefined;
       const { caps } = ssid;
+      const landed = landedAt(estate, ssid, site.id);
       const here: SiteSsid = {
         ...ssid,
-        ...joined(site, ssid.segment),
-        ...ringAt(site, ssid),
+        ...(landed ? { segmentId: null, landed } : { ...joined(site, ssid.segment), ...ringAt(site, ssid) }),
+        // At the site where others’ clients come out its own go the short way.
+        ...(ssid.tunnel === site.id ? { tunnel: 'gateway' as const } : {}),
         ...(within ? { within } : {}),
         ...(held ? { held } : {}),
         ...(heldWithin ? { heldWithin } : {}),
@@ -144,13 +151,10 @@ const sendersAt = ({ aps }: Ssid, { id }: SharingSite): Pick<SiteSsid, 'senders'
 export const sends = ({ senders }: Pick<SiteSsid, 'senders'>, deviceId: string): boolean =>
   !senders || senders.includes(deviceId);
 
-const segmentNamed = (site: SharingSite, name: string): Segment | undefined =>
-  site.segments.find((each) => each.name.toLowerCase() === name.toLowerCase());
-
 /** What an SSID's clients join at a site: the segment of that name, else the pool. */
 function joined(site: SharingSite, name: string): Pick<SiteSsid, 'segmentId' | 'pool'> {
   const wanted = name.toLowerCase();
-  const segment = segmentNamed(site, name);
+  const segment = segmentNamed(site.segments, name);
   if (segment) return { segmentId: segment.id };
   const pool = site.pools?.find((each) => each.name.toLowerCase() === wanted);
   if (!pool) return { segmentId: null };

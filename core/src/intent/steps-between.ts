@@ -52,6 +52,7 @@ const ESTATE_FIELDS: Readonly<Record<keyof EstatePart, How>> = {
   overlay: 'own',
   members: { noun: 'member' },
   joins: 'never',
+  landings: 'never',
   guarantees: { noun: 'guarantee', scoped: true },
   rulesBefore: 'own',
   rulesAfter: 'own',

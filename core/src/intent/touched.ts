@@ -7,10 +7,10 @@ import { BY_SITE } from './ssid/apply';
 
 /**
  * How far a field of what sites share reaches: to whom it says so itself, to all of them, to where SSIDs reach that use it, to sites that
- * are joined otherwise by it, or to none
+ * are joined otherwise by it, to where clients are carried and from where, or to none
  * before it is stamped.
  */
-const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'joined' | 'none'>> = {
+const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'joined' | 'landed' | 'none'>> = {
   kind: 'none',
   id: 'none',
   name: 'none',
@@ -29,6 +29,7 @@ const FAR: Readonly<Record<keyof EstatePart, 'reach' | 'all' | 'ssids' | 'joined
   overlay: 'joined',
   members: 'joined',
   joins: 'joined',
+  landings: 'landed',
 };
 
 interface Shared {
@@ -84,6 +85,10 @@ function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet
       rejoined = true;
       continue;
     }
+    if (far === 'landed') {
+      for (const id of landedDifferently(before, after)) touched.add(id);
+      continue;
+    }
     const reaches =
       far === 'ssids'
         ? USING[field as keyof typeof USING](before, after)
@@ -95,6 +100,18 @@ function sharedTouch(before: EstatePart, after: EstatePart): 'all' | ReadonlySet
   }
   if (rejoined) for (const id of joinedDifferently(before, after)) touched.add(id);
   return touched;
+}
+
+/** Sites into whose segments clients are carried otherwise than before, and those that carry them there otherwise. */
+function landedDifferently({ landings: before = {} }: EstatePart, { landings: after = {} }: EstatePart): string[] {
+  return [...new Set([...Object.keys(before), ...Object.keys(after)])].flatMap((to) => {
+    const [was, is] = [before[to], after[to]];
+    if (same(was, is)) return [];
+    const ids = new Set([...Object.keys(was?.from ?? {}), ...Object.keys(is?.from ?? {})]);
+    const { from: _was, ...old } = was ?? {};
+    const { from: _is, ...now } = is ?? {};
+    return [to, ...[...ids].filter((id) => !same(old, now) || !same(was?.from[id], is?.from[id]))];
+  });
 }
 
 /** Sites whose gateways are not joined to others as they were. */

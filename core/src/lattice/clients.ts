@@ -17,6 +17,8 @@ export interface SiteClient {
   /** As it called itself when it asked for an address; empty when it did not. */
   readonly name: string;
   readonly vlan: number;
+  /** The address at another site that its frames are carried to: then the VLAN is one of that. */
+  readonly to?: string;
   readonly address: string | null;
   /** IPv6; null when it has none. */
   readonly address6: string | null;
@@ -48,7 +50,7 @@ export interface SiteClient {
 
 /** What a device says of a client, of any kind. */
 interface Said extends Partial<
-  Pick<ClientReport, 'address' | 'address6' | 'named' | 'entered' | 'keyedBy' | 'classId' | 'key'>
+  Pick<ClientReport, 'address' | 'address6' | 'named' | 'entered' | 'keyedBy' | 'classId' | 'key' | 'to'>
 > {
   readonly since?: number;
   readonly name?: string | undefined;
@@ -71,10 +73,11 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
   const seen = new Set<string>();
   const clients: SiteClient[] = [];
   const add = (mac: string, vlan: number, at: SiteClient['at'], said: Said): void => {
-    const key = `${vlan} ${mac}`;
+    const key = `${vlan} ${mac}${said.to === undefined ? '' : ` ${said.to}`}`;
     if (seen.has(key)) return;
     seen.add(key);
-    const found = leases.get(key);
+    // Who is carried to another site is given its address there.
+    const found = said.to === undefined ? leases.get(key) : undefined;
     const {
       address = null,
       address6 = null,
@@ -97,6 +100,7 @@ export function siteClients(reports: readonly ReportedClients[]): SiteClient[] {
       leasedBy: found?.by ?? null,
       at,
       since: since ?? found?.lease.since ?? null,
+      ...(said.to === undefined ? {} : { to: said.to }),
       ...(classId === undefined ? {} : { classId }),
       ...(gave === undefined ? {} : { key: gave }),
       ...(named ? { named } : {}),

@@ -1,4 +1,4 @@
-import { contains, parseIp, parsePrefix } from '../address';
+import { contains, parseIp, parsePrefix, type IpAddress } from '../address';
 import { interfacesOf, type ApDocument, type GatewayDocument } from '../document';
 import type { Link } from '../intent';
 import { traceStrand, type Documents, type Hop, type Strand } from './strand';
@@ -40,4 +40,21 @@ function untaken(
   const sender = address && parseIp(address.address);
   const from = tunnels.from.map((text) => parsePrefix(text)!);
   return sender && !from.some((prefix) => contains(prefix, sender)) ? 'sender' : null;
+}
+
+/**
+ * Why a gateway does not take out what an AP of another site carries to it; null: it does.
+ * @param at the AP's own address, the address that it carries to, and the VLAN at the gateway's site.
+ */
+export function untakenAfar(
+  { tunnels, interfaces }: GatewayDocument,
+  { sender, to, vlan }: { readonly sender: IpAddress | null; readonly to: string; readonly vlan: number },
+): Untaken | null {
+  if (!interfaces.some(({ address, former = [] }) => [address, ...former].some((text) => text.split('/')[0] === to)))
+    return 'address';
+  const from = (tunnels?.landings ?? []).filter((each) =>
+    each.from.some((text) => sender && contains(parsePrefix(text)!, sender)),
+  );
+  if (from.length === 0) return 'sender';
+  return from.some(({ vlans }) => vlans.includes(vlan)) ? null : 'vlan';
 }

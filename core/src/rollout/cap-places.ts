@@ -33,21 +33,24 @@ export const capPlaces = fact(
         ({ id, own }) => sends(ssid, id) && own.some((band) => ssid.bands.includes(band)),
       ).length;
       const own = plainSegmentsOfSsid(ssid);
-      if (aps === 0 || own.length === 0) return { at: 'nowhere', aps: 0, why: 'No AP here sends it.' };
+      const isSent = own.length > 0 || Boolean(ssid.landed?.segment);
+      if (aps === 0 || !isSent) return { at: 'nowhere', aps: 0, why: 'No AP here sends it.' };
       const shared = (id: string): boolean =>
         id === managementId ||
         cabled.segmentIds.includes(id) ||
         ssids.some((other) => other.id !== ssid.id && segmentsOfSsid(other).includes(id));
-      if (holder !== null && !ssid.classes && own.every((id) => through.has(id) && !shared(id)))
+      if (holder !== null && !ssid.classes && !ssid.landed && own.every((id) => through.has(id) && !shared(id)))
         return { at: 'gateway', aps, why: 'Nobody else is in its segment, so the gateway sees all of it together.' };
       if (aps === 1) return { at: 'ap', aps, why: 'One AP sends it, and sees all of it.' };
-      const because = ssid.classes
-        ? 'its clients join segments of their classes'
-        : holder === null
-          ? 'no gateway of ours is here'
-          : own.some(shared)
-            ? 'others are in its segment, and the gateway does not tell them apart'
-            : 'the gateway does not route its segment';
+      const because = ssid.landed
+        ? `its clients come out at ${ssid.landed.name}`
+        : ssid.classes
+          ? 'its clients join segments of their classes'
+          : holder === null
+            ? 'no gateway of ours is here'
+            : own.some(shared)
+              ? 'others are in its segment, and the gateway does not tell them apart'
+              : 'the gateway does not route its segment';
       return { at: 'parts', aps, why: `Each of ${aps} APs lets 1/${aps} of it through: ${because}.` };
     };
     return new Map(ssids.map((ssid) => [ssid.id, placeOf(ssid)]));

@@ -92,16 +92,20 @@ export const sentByModel = fact(
     const sent = (sheet: HardwareSheet): SsidDocument[] => {
       const bands = new Set(sheet.radios.map(({ band }) => band));
       return ssids.flatMap((ssid): SsidDocument[] => {
-        const vlans = ascending(ownSegmentsOfSsid(ssid).flatMap((id) => byId.get(id)?.vlan ?? []));
+        const { landed } = ssid;
+        const vlans = landed
+          ? [landed.segment?.vlan ?? []].flat()
+          : ascending(ownSegmentsOfSsid(ssid).flatMap((id) => byId.get(id)?.vlan ?? []));
         const shared = ssid.bands.filter((band) => bands.has(band));
         if (vlans.length === 0 || shared.length === 0) return [];
         const { id, name, security } = ssid;
         const pool = ssid.pool ? { pool: vlans } : {};
-        const apart = ssid.isolation?.clients || vlans.some((vlan) => kept.includes(vlan));
+        const apart =
+          ssid.isolation?.clients || (landed ? landed.segment?.apart : vlans.some((vlan) => kept.includes(vlan)));
         const isolated = apart ? { isolated: true as const } : {};
         const byClass = ssid.classes ? { byClass: true as const } : {};
         const key = ssid.ring ? { ring: ringDocument(ssid, byId, kept) } : asksPassphrase(security) ? keysOf(ssid) : {};
-        const tunnel = ssid.tunnel ? { tunnel: true as const } : {};
+        const tunnel = ssid.tunnel ? { tunnel: landed ? landed.to : (true as const) } : {};
         const rest = { ...pool, ...tunnel, ...isolated, ...byClass, ...behaviour(ssid) };
         return [{ id, name, security, ...key, bands: shared, vlan: vlans[0]!, ...rest }];
       });

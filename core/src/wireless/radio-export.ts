@@ -29,10 +29,12 @@ export function hostapdOf(site: SitePart, device: RosterDevice, document: ApDocu
       choices: at ? [] : choices.map((each) => each.channel),
       ...(slowest === USUAL_BANDS[band].slowest ? {} : { slowest }),
     },
-    sent.map(({ name: ssid, isolated = false, former, ring, ...rest }) => {
+    sent.map(({ name: ssid, isolated = false, former, ring, tunnel, ...rest }) => {
       const at = ring?.asked ? { keysAsked: true } : ring ? { pskFile: PSK_FILE } : {};
       const keys = { ...(former ? { formerUntil: former.until } : {}), ...at };
-      return { ssid, isolated, ...rest, ...keys, ...askedBy(document, rest, ring?.asked ?? false) };
+      const far = (document.landings ?? []).findIndex(({ to }) => to === tunnel);
+      const inside = far < 0 ? (tunnel ? { tunnel: true } : {}) : { far: far + 1 };
+      return { ssid, isolated, ...rest, ...inside, ...keys, ...askedBy(document, rest, ring?.asked ?? false) };
     }),
   );
 }

@@ -485,7 +485,7 @@ export class Device {
     if (!this.claimed) return;
     const { serial } = this.identity;
     const mesh = this.world.meshOf(serial);
-    const tunnel = this.world.tunnelOf(serial);
+    const [tunnel, landings] = [this.world.tunnelOf(serial), this.world.landingsOf(serial)];
     const unknown = this.world.unknownOf(serial);
     const paths = this.world.pathsOf(serial);
     const servers = this.world.namer.serversOf(this.world.box(serial));
@@ -506,6 +506,7 @@ export class Device {
             refused: this.world.refusedOf(serial),
             ...(mesh ? { mesh } : {}),
             ...(tunnel ? { tunnel } : {}),
+            ...(landings.length > 0 ? { landings } : {}),
           }
         : {}),
     };

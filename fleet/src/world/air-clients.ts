@@ -115,6 +115,7 @@ export class AirClients {
       const address6 = this.world.address6(spot, mac);
       const six = address6 === null ? {} : { address6 };
       const gave = {
+        ...(typeof spot.tunnel === 'string' ? { to: spot.tunnel } : {}),
         ...(given.former ? { former: true as const } : {}),
         ...(given.key === undefined ? {} : { key: given.key }),
         ...(given.keyedBy === undefined ? {} : { keyedBy: given.keyedBy }),

@@ -33,6 +33,6 @@ export interface Box {
 export interface Spot {
   readonly box: Box;
   readonly vlan: number;
-  /** Of an AP: in its tunnel's end, which no port of it is joined to. */
-  readonly tunnel?: true;
+  /** Of an AP: in its tunnel's end, which no port of it is joined to; of one to another site the address there. */
+  readonly tunnel?: true | string;
 }

@@ -134,7 +134,7 @@ export class Plant {
     };
     for (let spot = queue.shift(); spot; spot = queue.shift()) {
       const { box, vlan, tunnel } = spot;
-      const key = `${box.device.serial} ${vlan}${tunnel ? ' in the tunnel' : ''}`;
+      const key = `${box.device.serial} ${vlan}${tunnel ? ` in the tunnel ${tunnel}` : ''}`;
       if (seen.has(key) || !box.powered || box === past) continue;
       seen.add(key);
       if (wanted(spot)) {

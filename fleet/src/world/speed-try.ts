@@ -1,4 +1,4 @@
-import { TUNNEL_SHARE } from '@iron-lattice/core/document';
+import { tunnelShare } from '@iron-lattice/core/document';
 import type { Band } from '@iron-lattice/core/hardware';
 import type { SpeedGot, SpeedTry } from '@iron-lattice/core/line';
 import type { OnAir } from '../air/on-air';
@@ -23,6 +23,10 @@ export interface Way {
   readonly box: Box;
   /** Where its frames are first; null: it joins no SSID. */
   readonly spot: Spot | null;
+  /** Octets of the largest packet that its tunnel takes in one piece; absent: it goes through none. */
+  readonly inside?: number | undefined;
+  /** Its own site’s gateway, where its tunnel leads to that of another. */
+  readonly near?: Box | undefined;
   /** Null: none is reached, or none has a way out. */
   readonly gateway: Box | null;
   /** Megabits a second of the cable that a box is on. */
@@ -34,7 +38,7 @@ export interface Way {
 export function trySpeed(
   onAir: OnAir,
   asked: SpeedTry,
-  { box, spot, gateway, portSpeed, provider: of }: Way,
+  { box, spot, inside, near, gateway, portSpeed, provider: of }: Way,
 ): SpeedTried {
   const air = onAir.trySpeed(box.device.serial, asked);
   if (!air) {
@@ -45,9 +49,9 @@ export function trySpeed(
   const met = capsMet(box, gateway, asked);
   if (typeof met === 'string') return { ok: false, text: met };
   const hops = hopsOf(box);
-  const left = OF_CABLE * (spot?.tunnel ? TUNNEL_SHARE : 1);
+  const left = OF_CABLE * (inside === undefined ? 1 : tunnelShare(inside));
   const link = (portSpeed(hops.at(-1)?.on ?? box) ?? FAR_MBPS) * left;
-  const provider = of(gateway);
+  const lines = [...(near ? [of(near)] : []), of(gateway)];
   const count = asked.count ?? 1;
   const own = [
     { part: 'air' as const, down: air.airDown, up: air.airUp },
@@ -55,13 +59,22 @@ export function trySpeed(
   ];
   const shared = {
     cable: [link, link],
-    uplink: provider?.mbps ?? [FAR_MBPS, FAR_MBPS],
+    uplink: uplinkOf(lines.map((line) => line?.mbps ?? [FAR_MBPS, FAR_MBPS])),
     'far end': [FAR_MBPS, FAR_MBPS],
   } as const;
   const got = overWay(own, shared, met, count);
-  const latency = air.latency + hops.length * HOP_MS + (provider?.latency ?? 8);
+  const over = [...lines, ...(near ? [of(gateway)] : [])].reduce((sum, line) => sum + (line?.latency ?? 8), 0);
+  const latency = air.latency + hops.length * HOP_MS + over;
   const text = `${got.down.toFixed(0)} Mb/s down, ${got.up.toFixed(0)} up.`;
   return { ok: true, text, speed: { ...air, ...got, latency } };
+}
+
+/** What lines let through, down and up. The last is that of whoever leaves: what comes to it by another’s goes through it both ways. */
+function uplinkOf(lines: readonly (readonly [down: number, up: number])[]): readonly [number, number] {
+  const last = lines.at(-1)!;
+  if (lines.length === 1) return last;
+  const [[down, up], both] = [lines[0]!, Math.min(...last)];
+  return [Math.min(down, both), Math.min(up, both)];
 }
 
 function nothingGetsOut(spot: Spot | null): string {

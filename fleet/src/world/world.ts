@@ -1,6 +1,8 @@
 import { contains, formatIp, parseIp, parseMac, parsePrefix, selfMadeAddress } from '@iron-lattice/core/address';
 import {
+  farEndOfSsid,
   interfacesOf,
+  tunnelOfSsid,
   type AddressServiceDocument,
   type ApDocument,
   type DeviceDocument,
@@ -25,6 +27,7 @@ import type {
   WiredReport,
 } from '@iron-lattice/core/line';
 import { factoryDocument } from './factory-document';
+import { walkAcross } from './across';
 import { Asking } from './asking';
 import { isPrivate } from './outside';
 import { classTold } from './capped';
@@ -81,6 +84,14 @@ export class World {
       const way = this.plant.way(start, ({ box }) => box === gateway, undefined, null);
       return this.policing.letsTunnel({ from, to }, switchesOf(way), gateway);
     },
+    across: (gateway, from, to) => {
+      const there = walkAcross(this, gateway, from, to);
+      const end = there.path.at(-1)!;
+      if (there.stop || end === gateway) return null;
+      const back = walkAcross(this, end, to, from);
+      return !back.stop && back.path.at(-1) === gateway ? end : null;
+    },
+    judges: (gateway, from, to) => this.policing.letsTunnel({ from, to }, [], gateway),
   });
   /** Gateways that take turns. */
   readonly pairs = new Pairs({
@@ -173,6 +184,7 @@ export class World {
     const box = this.box(serial);
     box.document = this.pairs.run(box, document);
     box.secrets = secrets;
+    this.tunnels.told(box);
     this.air.run(box);
     this.onHours.follow(box);
     this.paths.run(box);
@@ -292,6 +304,14 @@ export class World {
     const { document } = box;
     if (document.kind !== 'ap' || !document.tunnel || !box.powered) return null;
     return { to: document.tunnel.to, answers: this.tunnels.farEnd(box) !== null };
+  }
+
+  /** The same of its tunnels to other sites. */
+  landingsOf(serial: string): TunnelReport[] {
+    const box = this.box(serial);
+    const { document } = box;
+    if (document.kind !== 'ap' || !box.powered) return [];
+    return (document.landings ?? []).map(({ to }) => ({ to, answers: this.tunnels.farEnd(box, to) !== null }));
   }
 
   neighboursOf = (serial: string): NeighbourReport[] => this.plant.neighboursOf(serial);
@@ -415,8 +435,10 @@ export class World {
     const vlan = sent && joinsOnSsid(document, sent, null, undefined, ofClass).vlan;
     const spot = sent && typeof vlan === 'number' ? spotOf(box, sent, vlan) : null;
     const gateway = (spot ? this.gatewayFrom(spot) : this.ownGateway(box))?.box;
+    const inside = sent && document.kind === 'ap' ? tunnelOfSsid(document, sent)?.mtu : undefined;
+    const near = sent && farEndOfSsid(sent) !== null ? this.ownGateway(box)?.box : undefined;
     return trySpeed(this.air, asked, {
-      box,
+      ...{ box, inside, near },
       gateway: gateway && this.hasUplink(gateway) ? gateway : null,
       spot,
       portSpeed: (on) => this.portsOf(on.device.serial).find(({ up }) => up)?.speed,
@@ -584,7 +606,8 @@ export class World {
   private changed(box: Box): void {
     this.hanging.settle(box.island);
     this.onAir.roam(box.island);
-    this.listener(box.island.map((each) => each.device.serial));
+    const touched = [...box.island, ...this.tunnels.carriersTo(box.island)];
+    this.listener(touched.map((each) => each.device.serial));
   }
 
   box = (serial: string): Box => this.plant.box(serial);

@@ -10,6 +10,7 @@ import type { Stage } from '../stage';
 import { getsRoutes } from './gets.routes';
 import { GetsService } from './gets.service';
 import * as probes from './migrations/0004-probes';
+import { CarriedWalks } from './carried-walk';
 import { seatRoutes } from './seat.routes';
 import { SeatService } from './seat.service';
 import { walkRoutes } from './walk.routes';
@@ -40,6 +41,7 @@ export const bench: Stage = {
             (...asked) => offers.take(GUESTS)(...asked),
             () => offers.take(GUEST_FACTS)(),
             (led) => offers.take(AWAY)(led),
+            new CarriedWalks(database),
           ),
         ),
         ...getsRoutes(

@@ -28,6 +28,7 @@ import type { GuestFactsTeller } from '../roster/guest-facts-offer';
 import type { GuestTeller } from '../roster/guest-offer';
 import type { KeyTeller } from '../roster/key-offer';
 import type { Device } from '../roster/device.model';
+import type { CarriedWalks, SiteKnown } from './carried-walk';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { IntentService } from '../intent/intent.service';
 import type { DraftService } from '../intent/draft.service';
@@ -46,6 +47,7 @@ export class WalkService {
     private readonly guests: GuestTeller,
     private readonly facts: GuestFactsTeller,
     private readonly away: AwayTeller,
+    private readonly carried: CarriedWalks,
   ) {}
 
   /** @param asks whether RADIUS servers may be asked for whoever is walked as: only for those who may change things. */
@@ -55,16 +57,24 @@ export class WalkService {
     const said = asks && estate ? await this.asked(documents, probe, siteId, estate) : {};
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
+    const landing = estate
+      ? await this.carried.landing(
+          { siteId, documents, estate, probe, live: on === 'live' && then === undefined },
+          (id) => this.known(id, { on, draftId, then, to }),
+        )
+      : null;
     const key = isPlugged(probe) || probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
     const known = { roster: devices.map(rosterOf), documents, uplinks: this.rosters.uplinksAmong(devices) };
     const lost = estate && site && to !== undefined ? lostTo({ site: resolve(estate, site), ...known }, to) : null;
+    const end = isPlugged(probe) ? null : isSilent(devices, probe.apId, landing?.to);
     const facts: WalkFacts = {
       ...factsOf(devices),
       ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
       ...(key ? { key } : {}),
       ...(to === undefined ? {} : { to: { address: to, ...(lost ? { lost } : {}) } }),
       ...said,
-      ...(!isPlugged(probe) && isSilent(devices, probe.apId) ? { silent: true } : {}),
+      ...(landing ? { landing } : {}),
+      ...(end ? { silent: true } : {}),
     };
     const links = await this.links(siteId, { on, draftId }, devices);
     const held = await this.guest(portalOf(documents, probe, facts)?.id, probe.mac, siteId, estate);
@@ -75,9 +85,30 @@ export class WalkService {
     const led = here.arrived && here.steps.at(-1)?.kind === 'tunnel' && from !== undefined;
     if (!led) return { ...here, on, to };
     const draft = draftId ?? (await this.drafts.recent()).draft.id;
-    const found = await this.away({ siteId, from, to, on, draftId: draft, then });
+    const found = await this.away({ siteId: landing?.siteId ?? siteId, from, to, on, draftId: draft, then });
     const steps = [...here.steps, ...(await this.stepsThere(found))];
     return { steps, arrived: steps.every(({ passed }) => passed), on, to };
+  }
+
+  /** What a walk has to know of another site. */
+  private async known(
+    siteId: string,
+    { to, ...asked }: Pick<WalkRequest, 'on' | 'draftId' | 'then' | 'to'>,
+  ): Promise<SiteKnown> {
+    const devices = await this.rosters.devices(siteId);
+    const { documents, estate, site } = await this.told(siteId, asked, devices);
+    const links = await this.links(siteId, asked, devices);
+    const plant = estate && site ? withBoxes(resolve(estate, site), documents, links) : { documents, links };
+    const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
+    const now = clock.now();
+    const reported = { roster: devices.map(rosterOf), documents, uplinks: this.rosters.uplinksAmong(devices) };
+    const lost = estate && site && to !== undefined ? lostTo({ site: resolve(estate, site), ...reported }, to) : null;
+    const facts = {
+      ...factsOf(devices),
+      ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone) },
+      ...(to === undefined ? {} : { to: { address: to, ...(lost ? { lost } : {}) } }),
+    };
+    return { name: site?.name ?? [...documents.values()][0]?.site.name ?? 'another site', ...plant, facts };
   }
 
   /** What is told of another site, as steps of a walk; that nobody has it is one too. */
@@ -188,9 +219,12 @@ export class WalkService {
   }
 }
 
-/** Whether an AP hears nothing of the far end of its tunnel. */
-const isSilent = (devices: readonly Device[], apId: string): boolean =>
-  devices.find(({ id }) => id === apId)?.report?.tunnel?.answers === false;
+/** Whether an AP hears nothing of the far end of its tunnel. @param to of that to another site, by its address. */
+function isSilent(devices: readonly Device[], apId: string, to: string | undefined): boolean {
+  const { tunnel, landings = [] } = devices.find(({ id }) => id === apId)?.report ?? {};
+  const end = to === undefined ? tunnel : landings.find((each) => each.to === to);
+  return end?.answers === false;
+}
 
 /** What the devices last reported of leases and uplinks. */
 function factsOf(devices: readonly Device[]): Omit<WalkFacts, 'minute' | 'day'> {

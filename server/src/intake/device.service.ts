@@ -105,6 +105,7 @@ export class DeviceService {
           radioFacts: device.report?.radios ?? [],
           mesh: device.report?.mesh ?? null,
           tunnel: device.report?.tunnel ?? null,
+          landings: device.report?.landings ?? [],
         },
       ];
     });

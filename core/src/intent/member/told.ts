@@ -70,12 +70,16 @@ export function* sitesAround({ members = [] }: JoinedEstate, id: string): Iterab
   for (const { siteId } of spokesOf.get(id) ?? []) yield siteId;
 }
 
-/** What a site’s page needs of how sites are joined: of a spoke its own tunnels, of a hub all. */
-export function joinedSeenAt<E extends JoinedEstate>(estate: E, siteId: string): E {
-  const { members, joins = {} } = estate;
+/** What a site’s page needs of how sites are joined: of a spoke its own tunnels, and those to where clients are carried; of a hub all. */
+export function joinedSeenAt<E extends JoinedEstate & Pick<EstatePart, 'landings'>>(estate: E, siteId: string): E {
+  const { members, joins = {}, landings = {} } = estate;
   const own = memberAt(estate, siteId);
   if (!members || own?.role === 'hub') return estate;
   const sites = new Set(own ? sitesAround(estate, own.id) : []);
+  for (const id of Object.keys(landings)) {
+    const end = memberAt(estate, id);
+    if (end) for (const each of sitesAround(estate, end.id)) sites.add(each);
+  }
   const seen = members.filter((each) => sites.has(each.siteId));
   return { ...estate, members: seen, joins: Object.fromEntries(seen.map(({ id }) => [id, joins[id]])) };
 }

@@ -5,7 +5,7 @@ import { capFlaws } from '../../traffic';
 import type { EstatePart } from '../part';
 import { reachesMeet } from '../reach';
 import { ssidAt } from './exception';
-import { JOIN_FROM, JOIN_TO, MOST_CLIENTS, STAY_BELOW, type Ssid } from './ssid';
+import { JOIN_FROM, JOIN_TO, MOST_CLIENTS, OWN_GATEWAY, STAY_BELOW, type Ssid } from './ssid';
 
 /** Bytes of a text in UTF-8. */
 export function utf8Length(text: string): number {
@@ -47,9 +47,28 @@ function checkHeard(ssid: Ssid, estate: EstatePart): Flaw[] {
     flaws.push(flaw('ssid.hours-unknown', 'These hours are no longer there. Choose others, or always.', 'hours'));
   if (ssid.portal && !estate.portals?.some(({ id }) => id === ssid.portal))
     flaws.push(flaw('ssid.portal-unknown', 'This portal is no longer there. Choose another, or none.', 'portal'));
+  flaws.push(...tunnelFlaws(ssid, estate));
   if (Object.values(ssid.aps ?? {}).some((ids) => ids.length === 0))
     flaws.push(flaw('ssid.aps-none', 'Choose an AP at least, or let it reach another site instead.', 'aps'));
   return flaws;
+}
+
+/** What is carried to another site joins one segment there, whoever it is. */
+function tunnelFlaws({ tunnel, ring, byClass }: Ssid, { members = [] }: EstatePart): Flaw[] {
+  if (!tunnel || tunnel === OWN_GATEWAY) return [];
+  if (!members.some(({ siteId }) => siteId === tunnel)) {
+    const words =
+      'That site is not joined to others, so no tunnel leads there. Join it under Paths, or choose another.';
+    return [flaw('ssid.tunnel-unknown', words, 'tunnel')];
+  }
+  if (ring) {
+    const words =
+      'Keys of a ring lead to segments of each site. Carried to another site all join one: give it a passphrase.';
+    return [flaw('ssid.tunnel-ring', words, 'tunnel')];
+  }
+  if (!byClass) return [];
+  const words = 'Classes have segments of each site. Carried to another site all join one: do not join them by class.';
+  return [flaw('ssid.tunnel-class', words, 'tunnel')];
 }
 
 /** Whether it is heard anywhere: one that is switched off is not, but at sites that say otherwise. */

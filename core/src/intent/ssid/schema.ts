@@ -2,7 +2,7 @@ import { MULTICAST_WAYS, ROAM_AIDS, SECURITIES } from '../../document';
 import { Joi } from '../../schema';
 import { isolation } from '../segment/schema';
 import { caps, id, list, purpose, reach, shapesOfList, text, type Shapes } from '../shape';
-import { MOST_RING_SEGMENTS, MOST_SENDERS, TUNNEL_ENDS, type EXCEPTABLE } from './ssid';
+import { MOST_RING_SEGMENTS, MOST_SENDERS, OWN_GATEWAY, type EXCEPTABLE } from './ssid';
 import type { SsidFields } from './operations';
 
 /** Most sites at which APs are chosen, or something is otherwise. */
@@ -13,9 +13,7 @@ const bands = Joi.array()
   .items(Joi.string().valid('2.4', '5', '6'))
   .max(3)
   .unique();
-const tunnel = Joi.string()
-  .valid(...TUNNEL_ENDS)
-  .allow(null);
+const tunnel = Joi.alternatives(Joi.string().valid(OWN_GATEWAY), Joi.string().uuid()).allow(null);
 const multicast = Joi.string()
   .valid(...MULTICAST_WAYS)
   .allow(null);

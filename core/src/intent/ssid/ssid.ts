@@ -58,9 +58,9 @@ export interface Ssid extends Purposed {
   readonly byClass?: boolean | null;
 }
 
-/** Where tunnels end: at the gateway of the AP's own site. */
-export const TUNNEL_ENDS = ['gateway'] as const;
-export type TunnelEnd = (typeof TUNNEL_ENDS)[number];
+/** Where tunnels end: at the gateway of the AP's own site, or at that of another, by the site's id; there the segment is one of that site. */
+export const OWN_GATEWAY = 'gateway';
+export type TunnelEnd = string;
 
 /** What a site may say of an SSID otherwise than the sites that share it. */
 export const EXCEPTABLE = [

@@ -10,6 +10,8 @@ export interface ClientReport {
   readonly mac: string;
   readonly ssid: string;
   readonly vlan: number;
+  /** The address at another site that its frames are carried to: then the VLAN is one of that. */
+  readonly to?: string;
   readonly address: string | null;
   /** Its IPv6 address, made by itself or given (RFC 4862, RFC 8415). */
   readonly address6?: string;
@@ -136,6 +138,7 @@ const client = {
   retries: share,
   former: Joi.valid(true),
   key: short,
+  to: short,
   keyedBy: short,
   classId: short,
   named,

@@ -193,6 +193,8 @@ export interface Report {
   readonly mesh?: MeshReport;
   /** Absent: nothing of it goes through a tunnel. */
   readonly tunnel?: TunnelReport;
+  /** The same to other sites. */
+  readonly landings?: readonly TunnelReport[];
   /** Clients that try, and are not taken in. */
   readonly refused?: readonly RefusedReport[];
   /** Clients that are asked who they are, and that nobody knows. */
@@ -370,6 +372,8 @@ const mesh = {
   since: moment.required(),
 };
 const tunnel = { to: short.required(), answers: Joi.boolean().required() };
+/** Other sites that one AP carries something to: one for each SSID that it sends at most. */
+const MOST_LANDINGS = 64;
 const report = {
   ...clientShapes,
   address: nullable,
@@ -399,6 +403,7 @@ const report = {
   radios: list(Joi.object(radio satisfies Shapes<RadioReport>), 8).optional(),
   mesh: Joi.object(mesh satisfies Shapes<MeshReport>),
   tunnel: Joi.object(tunnel satisfies Shapes<TunnelReport>),
+  landings: list(Joi.object(tunnel satisfies Shapes<TunnelReport>), MOST_LANDINGS).optional(),
   counters: list(Joi.object(counter satisfies Shapes<CounterReport>), 128),
   hits: list(Joi.object(hit satisfies Shapes<HitReport>), 30_000).optional(),
   notes: list(Joi.object(note satisfies Shapes<NoteReport>), 100).optional(),

@@ -18,7 +18,7 @@ import { gatewayRadius, radius } from './radius';
 import { routes } from './routes';
 import { routing, switchRouting } from './routing';
 import { sockets } from './sockets';
-import { apTunnel, gatewayTunnels } from './tunnels';
+import { apLandings, apTunnel, gatewayTunnels } from './tunnels';
 import { translations } from './translations';
 import { uplinks } from './uplinks';
 import { vlans } from './vlans';
@@ -43,6 +43,7 @@ export const PARTS: readonly Part[] = [
   switchServices,
   apRouting,
   apTunnel,
+  apLandings,
   gatewayTunnels,
   hanging,
   uplinks,

@@ -32,3 +32,6 @@ export const attached = (ssid: Named | null, accessClass: Named | null): Attache
   ...(ssid ? { ssid: { id: ssid.id, name: ssid.name } } : {}),
   ...(accessClass ? { accessClass: { id: accessClass.id, name: accessClass.name } } : {}),
 });
+
+/** Carried from APs of other sites: no list of this one's judges them. */
+export const AFAR: Attached = { keys: ['afar alone', 'afar'], name: 'carried from other sites' };

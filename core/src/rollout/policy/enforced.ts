@@ -1,7 +1,15 @@
 import { sameValue } from '../../base';
-import { fallbacksOf, type ApDocument, type DeviceDocument, type SsidDocument, type SsidLists } from '../../document';
+import {
+  farEndOfSsid,
+  fallbacksOf,
+  type ApDocument,
+  type DeviceDocument,
+  type GatewayDocument,
+  type SsidDocument,
+  type SsidLists,
+} from '../../document';
 import type { PolicyDocument } from '../../rules';
-import { attached, type Attached } from './attached';
+import { AFAR, attached, type Attached } from './attached';
 import type { AiredLists } from './lists';
 
 /** What the devices of a site let pass, read from what they were told. */
@@ -95,6 +103,7 @@ function waysAt(document: DeviceDocument): Ways {
     known.set(document, (ways = new Map<number, Map<string, Way>>()));
     byCable(document, ways);
     if (document.kind === 'ap') byAir(document, ways);
+    if (document.kind === 'gateway') fromAfar(document, ways);
   }
   return ways;
 }
@@ -125,6 +134,8 @@ function byCable({ ports, management, classes = [] }: DeviceDocument, found: Way
 
 function byAir({ ssids, classes = [] }: ApDocument, found: Ways): void {
   for (const ssid of ssids) {
+    // Whom another site takes in is judged there.
+    if (farEndOfSsid(ssid) !== null) continue;
     const kept = ssid.isolated ?? false;
     const inside = ssid.tunnel ? { tunnelled: true } : {};
     const way = { ...attached(ssid, null), ...inside };
@@ -134,6 +145,12 @@ function byAir({ ssids, classes = [] }: ApDocument, found: Ways): void {
     for (const { id, name, vlan, isolated = false } of classes)
       if (vlan !== null) add(found, vlan, { ...attached(ssid, { id, name }), ...inside, isolated: isolated || kept });
   }
+}
+
+/** Whom APs of other sites carry here: they come out at the gateway, past all switches. */
+function fromAfar({ tunnels }: GatewayDocument, found: Ways): void {
+  for (const { vlans, apart = [] } of tunnels?.landings ?? [])
+    for (const vlan of vlans) add(found, vlan, { ...AFAR, tunnelled: true, isolated: apart.includes(vlan) });
 }
 
 /**

@@ -18,6 +18,8 @@ const MOST_CALLED = 100_000;
 /** What is kept of a client at a place. */
 export interface KeptStay {
   readonly vlan: number;
+  /** The address at another site that it was carried to. */
+  readonly to?: string;
   readonly address?: string;
   readonly user?: string;
   readonly server?: string;
@@ -198,11 +200,12 @@ const isClient = ({ mac }: { readonly mac: string }): boolean =>
 function hereOf({ clients, wired }: Pick<Report, 'clients' | 'wired'>, nameOf: (mac: string) => string): Here[] {
   const one = (
     { mac, vlan, since, named, entered, classId }: NonNullable<Report['wired']>[number] | Report['clients'][number],
-    { place, ssid, said, address }: { place: string; ssid: string | null; said: string; address: string | null },
+    { place, ssid, said, address, to }: Pick<Here, 'place' | 'ssid' | 'said'> & { address: string | null; to?: string },
   ): Here => ({
     ...{ mac, place, ssid, said, since: since ?? null },
     body: {
       vlan,
+      ...(to === undefined ? {} : { to }),
       ...(address === null ? {} : { address }),
       ...(entered ? { user: entered.user } : {}),
       ...(entered || named ? { server: (entered ?? named)!.server } : {}),
@@ -213,6 +216,7 @@ function hereOf({ clients, wired }: Pick<Report, 'clients' | 'wired'>, nameOf: (
     ...clients.filter(isClient).map((each) =>
       one(each, {
         ...{ place: `ssid ${each.ssid}`, ssid: each.ssid, address: each.address },
+        ...(each.to === undefined ? {} : { to: each.to }),
         said: each.name || nameOf(each.mac),
       }),
     ),

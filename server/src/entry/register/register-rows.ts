@@ -1,4 +1,5 @@
 import type { ClientStay } from '@iron-lattice/core/entry';
+import { segmentNameOf } from '@iron-lattice/core/intent';
 import type { LiveIntent } from '../../intent/intent.service';
 import type { KeptStay } from './register-book';
 
@@ -30,7 +31,7 @@ export class StayWords {
     return {
       ...{ siteId, site: site ?? '', device: device ?? '' },
       ...{ ssid, port: ssid === null ? place.slice('port '.length) : null },
-      segment: pair?.site.segments.find(({ vlan }) => vlan === body.vlan)?.name ?? `VLAN ${body.vlan}`,
+      segment: pair ? segmentNameOf(pair.estate, pair.site, body) : `VLAN ${body.vlan}`,
       accessClass: pair?.estate.classes?.find(({ id }) => id === body.classId)?.name ?? '',
       ...{ user: body.user ?? '', server: body.server ?? '', address: body.address ?? '' },
       ...{ firstAt: row.first_at.toISOString(), lastAt: row.last_at.toISOString() },

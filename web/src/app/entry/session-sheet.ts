@@ -125,8 +125,8 @@ export class SessionSheet {
     ),
   );
   protected readonly segment = computed(() => {
-    const vlan = this.session()?.client.vlan;
-    return this.store.site()?.segments.find((each) => each.vlan === vlan)?.name ?? 'VLAN';
+    const client = this.session()?.client;
+    return client ? this.store.segmentName(client) : '';
   });
 
   /** The classes it does not have. */

@@ -49,7 +49,7 @@ export class SessionsView {
     { key: 'how', title: 'Known by', text: ({ how }) => how, width: 145, groups: true, phone: true },
     { key: 'server', title: 'Server', text: ({ server }) => server, width: 115, groups: true },
     { key: 'class', title: 'Class', text: ({ className }) => className, width: 95, groups: true },
-    { key: 'segment', title: 'Segment', text: ({ client }) => this.segmentOf(client.vlan), width: 90, groups: true },
+    { key: 'segment', title: 'Segment', text: ({ client }) => this.store.segmentName(client), width: 90, groups: true },
     { key: 'place', title: 'Where', text: ({ client }) => placeOf(client), width: 160, groups: true, phone: true },
     {
       ...{ key: 'since', title: 'Since', width: 90 },
@@ -82,9 +82,5 @@ export class SessionsView {
   private tookWords({ client }: Session, way: 'down' | 'up'): string {
     const taken = this.taken.of(client);
     return taken ? octetsWords(taken[way]) : '';
-  }
-
-  private segmentOf(vlan: number): string {
-    return this.store.site()?.segments.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`;
   }
 }

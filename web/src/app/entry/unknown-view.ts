@@ -151,8 +151,7 @@ export class UnknownView {
   });
   /** Who says who it is, and is not known, is not let in on an SSID; at a port it is where that puts such clients. */
   private getsOf({ vlan, ssid, user }: UnknownClient): string {
-    if (vlan !== undefined)
-      return this.store.site()?.segments.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`;
+    if (vlan !== undefined) return this.store.segmentName({ vlan });
     return ssid === undefined || user !== undefined ? 'nothing' : 'the SSID’s segment';
   }
   protected readonly key = ({ mac, deviceId, port, ssid }: UnknownClient): string =>

@@ -89,8 +89,8 @@ type Part = (typeof PARTS)[number];
                   <div class="value soft">It hears nobody on any port.</div>
                 }
               </il-cell>
-              @if (device.tunnel; as tunnel) {
-                <il-cell label="Tunnel of SSIDs">
+              @for (tunnel of [...(device.tunnel ? [device.tunnel] : []), ...device.landings]; track tunnel.to) {
+                <il-cell [label]="tunnel === device.tunnel ? 'Tunnel of SSIDs' : 'Tunnel of SSIDs to another site'">
                   <div class="value" [class.caution]="!tunnel.answers">
                     <span class="mono">{{ tunnel.to }}</span> {{ tunnel.answers ? 'answers' : 'is silent' }}
                   </div>

@@ -30,7 +30,7 @@ export function outageWords({ what, where, vlans, seconds }: Outage, nameOf: (vl
     case 'power':
       return `no power from ${ports} ${awayFor(seconds)}`;
     case 'clients':
-      return `clients of ${segments}${where.length > 0 ? ` at ${ports}` : ''} need another address: ${awayFor(seconds)}`;
+      return `clients of ${segments || 'SSIDs that are carried to other sites'}${where.length > 0 ? ` at ${ports}` : ''} need another address: ${awayFor(seconds)}`;
     case 'carriage':
       return `${segments} ${vlans.length === 1 ? 'stops' : 'stop'} at ${ports}`;
     case 'gateway':

@@ -1,8 +1,9 @@
 import { HttpClient } from '@angular/common/http';
 import { Injectable, inject } from '@angular/core';
-import type { Answer, JoinedSiteView, Question, ReachCell, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
+import type { Answer, Question, ReachCell, ReachMatrix, Unanswered } from '@iron-lattice/core/assess';
 import type { RuleListPreview } from '@iron-lattice/core/intent';
 import { firstValueFrom } from 'rxjs';
+import { JoinedSegments } from '../shell/joined-segments';
 import type { RuleHits } from '../shell/rule-hits';
 import { SiteStore } from '../shell/site-store';
 
@@ -26,6 +27,7 @@ export interface CellQuestion {
 export class RulesApi {
   private readonly http = inject(HttpClient);
   private readonly store = inject(SiteStore);
+  private readonly joined = inject(JoinedSegments);
 
   /** Where a site's rules in the draft are answered for. */
   get base(): string {
@@ -50,9 +52,7 @@ export class RulesApi {
 
   /** Names of the segments of another site, in the draft. */
   async segmentsAt(siteId: string): Promise<readonly string[]> {
-    const path = `/api/drafts/${this.store.draft()?.id}/joined/${siteId}`;
-    const { segments } = await firstValueFrom(this.http.get<JoinedSiteView>(path));
-    return segments.map(({ name }) => name);
+    return (await this.joined.at(siteId)).map(({ name }) => name);
   }
 
   ask(question: Question, on: On, then?: string): Promise<Answer | Unanswered> {

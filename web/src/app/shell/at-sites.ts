@@ -99,7 +99,7 @@ export class AtSites {
       {
         key: 'segment',
         title: 'Segment',
-        text: ({ segment, pool }) => segment?.name ?? (pool === null ? '' : `pool of ${pool}`),
+        text: ({ segment, pool, landed }) => landed ?? segment?.name ?? (pool === null ? '' : `pool of ${pool}`),
         width: 100,
         groups: true,
       },

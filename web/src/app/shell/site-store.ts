@@ -4,7 +4,7 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatSnackBar } from '@angular/material/snack-bar';
 import type { Consequences, DraftView, EditRequest, Mend, SiteDraft } from '@iron-lattice/core/assess';
 import type { DeviceView } from '@iron-lattice/core/intake';
-import { reaches, ssidAt, type Operation, type SharedReach } from '@iron-lattice/core/intent';
+import { reaches, segmentNameOf, ssidAt, type Operation, type SharedReach } from '@iron-lattice/core/intent';
 import { segmentMarks, unpackGrid } from '@iron-lattice/core/lattice';
 import { auditTime, filter, firstValueFrom, tap } from 'rxjs';
 import { LiveEvents, type Happening } from './live-events';
@@ -75,6 +75,12 @@ export class SiteStore {
       .map(({ id, name, hangsOn, wants }) => `${id}${name}${hangsOn}${wants}`)
       .join(),
   );
+
+  /** What the segment of a client is called; see `segmentNameOf`. */
+  segmentName(client: { readonly vlan: number; readonly to?: string | undefined }): string {
+    const data = this.data();
+    return data ? segmentNameOf(data.estate, data.site, client) : `VLAN ${client.vlan}`;
+  }
 
   private isHere({ reach }: { readonly reach: SharedReach }): boolean {
     return reaches(reach, this.siteId()!);

@@ -58,6 +58,7 @@ export const BARE_DEVICE = {
   radioFacts: [],
   mesh: null,
   tunnel: null,
+  landings: [],
   version: 0,
 } as const satisfies Partial<DeviceView>;
 

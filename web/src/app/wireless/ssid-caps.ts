@@ -1,5 +1,5 @@
 import { Component, computed, inject, input, output } from '@angular/core';
-import { resolve, type Ssid } from '@iron-lattice/core/intent';
+import { landingSite, resolve, type Ssid } from '@iron-lattice/core/intent';
 import { capLimits, capPlaces, type CapLimits } from '@iron-lattice/core/rollout';
 import type { CapWay } from '@iron-lattice/core/traffic';
 import type { Problem } from '../session/problem';
@@ -41,8 +41,8 @@ export class SsidCaps {
     const [data, text] = [this.store.data(), this.text()];
     if (!data || !capsReadable(text.caps)) return null;
     const id = this.ssid()?.id ?? 'new';
-    const { name, security, bands, segment, byClass, reach, aps } = text;
-    const said = { name, security, bands, segment, byClass, reach, aps };
+    const { name, security, bands, segment, tunnel, byClass, reach, aps } = text;
+    const said = { name, security, bands, segment, tunnel, byClass, reach, aps };
     const ssid: Ssid = { id, ...said, passphrase: null, caps: fieldsOf(text).caps ?? null };
     const others = data.estate.ssids.filter((each) => each.id !== id);
     const site = resolve({ ...data.estate, ssids: [...others, ssid] }, data.site);
@@ -69,11 +69,16 @@ export class SsidCaps {
     const [name, vlan] = [this.ssid()?.name, this.segmentVlan()];
     const clients = this.store.devices().flatMap((device) => device.clients);
     const own = clients.filter((client) => client.ssid === name).length;
-    const others = clients.filter((client) => client.ssid !== name && client.vlan === vlan).length;
+    const others = clients.filter(
+      (client) => client.ssid !== name && client.vlan === vlan && client.to === undefined,
+    ).length;
     return name === undefined ? null : { own, others };
   });
   private readonly segmentVlan = computed(() => {
-    const name = this.text().segment.toLowerCase();
+    const { segment, tunnel } = this.text();
+    // At another site nobody here is beside them.
+    if (landingSite({ tunnel }, this.store.siteId() ?? '') !== null) return undefined;
+    const name = segment.toLowerCase();
     return this.store.site()?.segments.find((segment) => segment.name.toLowerCase() === name)?.vlan;
   });
 }

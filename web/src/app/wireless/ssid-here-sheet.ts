@@ -7,6 +7,7 @@ import type { Ssid } from '@iron-lattice/core/intent';
 import { SessionStore } from '../session/session-store';
 import { CAP_FIELDS, capsReadable } from '../shell/caps-text';
 import { EditForm } from '../shell/edit-form';
+import { EstateStore } from '../shell/estate-store';
 import { SharedStore } from '../shell/shared-store';
 import { SiteStore } from '../shell/site-store';
 import { Cell } from '../ui/cell';
@@ -18,7 +19,8 @@ import { SsidCaps } from './ssid-caps';
 import { exceptionEdit, hereText, type HereText } from './ssid-exception';
 import { numberFlaw } from './ssid-text';
 import { SsidToAll } from './ssid-to-all';
-import { SsidTunnel } from './ssid-tunnel';
+import { segmentChoices } from './segments-there';
+import { SsidTunnel, tunnelWords } from './ssid-tunnel';
 
 const SHOWN = [
   'segment',
@@ -205,6 +207,7 @@ const SHOWN = [
 export class SsidHereSheet {
   private readonly store = inject(SiteStore);
   private readonly shared = inject(SharedStore);
+  private readonly estate = inject(EstateStore);
   protected readonly session = inject(SessionStore);
   readonly ssid = input.required<Ssid>();
   readonly closed = output<void>();
@@ -235,10 +238,10 @@ export class SsidHereSheet {
     textOf: (ssid) => hereText(ssid!, this.siteId()),
   });
   protected readonly text = this.form.text;
+  protected readonly segments = segmentChoices(this.text);
   protected readonly problem = this.form.problem;
   protected readonly said = computed(() => this.ssid().exceptions?.[this.siteId()]);
   protected readonly kept = computed(() => Boolean(this.said()?.passphrase));
-  protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly hours = this.shared.hoursChoices;
   protected readonly unready = computed(() => {
     const { own, passphrase, caps, join, stay, most } = this.text();
@@ -256,7 +259,7 @@ export class SsidHereSheet {
     const words: Readonly<Record<typeof field, string>> = {
       off: all.off ? 'switched off' : 'sent',
       segment: all.segment,
-      tunnel: all.tunnel ? 'in a tunnel' : 'over the cables',
+      tunnel: tunnelWords(all.tunnel, this.estate.siteChoices()),
       bands: `${all.bands.join(', ')} GHz`,
       hours: named,
       hidden: all.hidden ? 'hidden' : 'shown',

@@ -26,6 +26,7 @@ import { SsidBands } from './ssid-bands';
 import { SsidBehaviour } from './ssid-behaviour';
 import { SsidSenders } from './ssid-senders';
 import { SsidToAll } from './ssid-to-all';
+import { segmentChoices } from './segments-there';
 import { SsidTunnel } from './ssid-tunnel';
 import { lacksPassphrase, numberFlaw, textOf, type SsidText } from './ssid-text';
 import { BeaconCell } from './beacon-cell';
@@ -167,7 +168,11 @@ const SHOWN = [
           <il-choice-cell
             label="Segment its clients join"
             for="ssid-segment"
-            hint="Each site looks it up by name"
+            [hint]="
+              text().tunnel && text().tunnel !== 'gateway'
+                ? 'One of the site that they are carried to'
+                : 'Each site looks it up by name'
+            "
             [options]="segments()"
             [value]="text().segment"
             [disabled]="!session.mayChange()"
@@ -313,13 +318,13 @@ export class SsidSheet {
   protected readonly ring = RING;
   protected readonly hours = this.shared.hoursChoices;
   protected readonly portals = this.shared.portalChoices;
-  protected readonly segments = computed(() => this.shared.joinChoices(this.text().segment, true));
   protected readonly form = new EditForm<Ssid, SsidText>({
     kept: () => this.ssid(),
     idOf: ({ id }) => id,
     textOf: (ssid) => textOf(ssid, this.shared.newReach()),
   });
   protected readonly text = this.form.text;
+  protected readonly segments = segmentChoices(this.text);
   protected readonly problem = this.form.problem;
   protected readonly id = computed(() => this.ssid()?.id ?? null);
   /** The name's length as it is counted, and as it is heard where that is not seen. */

@@ -1,6 +1,6 @@
 import { Component, inject, input } from '@angular/core';
 import { sheetFor } from '@iron-lattice/core/hardware';
-import type { Ssid } from '@iron-lattice/core/intent';
+import { landedAt, type Ssid } from '@iron-lattice/core/intent';
 import { SiteStore } from '../shell/site-store';
 import { counted } from '../ui/counted';
 import type { OpenedRow } from '../ui/opened-row';
@@ -44,11 +44,13 @@ import { securityOf } from './security-words';
                 {{ segment.name }} <span class="mono soft">{{ segment.vlan }}</span>
               } @else if (poolOf(ssid); as pool) {
                 {{ pool.name }} <span class="mono soft">{{ pool.vlans }}</span>
+              } @else if (landedOf(ssid)?.segment; as segment) {
+                {{ segment.name }}
               } @else {
-                <span class="bad">{{ ssid.segment }}, not at this site</span>
+                <span class="bad">{{ ssid.segment }}, not at {{ landedOf(ssid)?.name ?? 'this site' }}</span>
               }
               @if (ssid.tunnel) {
-                &ngsp;<span class="soft">in a tunnel</span>
+                &ngsp;<span class="soft">in a tunnel{{ landedOf(ssid) ? ' to ' + landedOf(ssid)!.name : '' }}</span>
               }
             </td>
             <td>
@@ -103,17 +105,25 @@ export class SsidsView {
   protected isOtherwise = (id: string): boolean =>
     this.store.ssids().some((ssid) => ssid.id === id && ssid.exceptions?.[this.store.siteId()!]);
 
+  /** Where it carries its clients at another site; null: nowhere else. */
+  protected landedOf(ssid: Ssid) {
+    const { estate, site } = this.store.data() ?? {};
+    return estate && site ? landedAt(estate, ssid, site.id) : null;
+  }
+
   protected poolOf(ssid: Ssid) {
+    if (this.landedOf(ssid)) return undefined;
     return this.store.site()?.pools?.find((pool) => pool.name.toLowerCase() === ssid.segment.toLowerCase());
   }
 
   protected segmentOf(ssid: Ssid) {
+    if (this.landedOf(ssid)) return undefined;
     return this.store.site()?.segments.find((segment) => segment.name.toLowerCase() === ssid.segment.toLowerCase());
   }
 
   /** How many of the site's APs have a radio for it. */
   protected senders(ssid: Ssid): string {
-    if (!this.segmentOf(ssid)) return 'no AP';
+    if (!this.segmentOf(ssid) && !this.poolOf(ssid) && !this.landedOf(ssid)?.segment) return 'no AP';
     const aps = this.store
       .data()
       ?.roster.filter((device) => sheetFor(device).radios.some(({ band }) => ssid.bands.includes(band)))

@@ -38,13 +38,9 @@ export class ClientsView {
   protected readonly facts = inject(LatticeFacts);
   private readonly store = inject(SiteStore);
   protected readonly rows = computed(() => this.facts.clients() ?? []);
-  private readonly segments = computed(
-    () => new Map((this.store.site()?.segments ?? []).map((segment) => [segment.vlan, segment.name])),
-  );
   /** The column of IPv6 is there at first where somebody has such an address. */
   private readonly anySix = computed(() => this.rows().some(({ address6 }) => address6 !== null));
   protected readonly columns = computed((): TableColumn<SiteClient>[] => {
-    const segments = this.segments();
     return [
       {
         key: 'address',
@@ -60,7 +56,7 @@ export class ClientsView {
       {
         key: 'segment',
         title: 'Segment',
-        text: ({ vlan }) => segments.get(vlan) ?? `VLAN ${vlan}`,
+        text: (client) => this.store.segmentName(client),
         width: 110,
         groups: true,
       },

@@ -70,7 +70,7 @@ export class SegmentCaps {
       return { own, around: [] };
     };
     const clients = this.store.devices().flatMap((device) => device.clients);
-    const own = clients.filter((client) => client.vlan === vlan).length;
+    const own = clients.filter((client) => client.vlan === vlan && client.to === undefined).length;
     return capShares({ down: of('down'), up: of('up') }, { own, others: 0 });
   });
 
