@@ -240,8 +240,10 @@ export class DeskNew {
       ...{ portalId: portal.id, siteId: site.id, count, name: this.name().trim() },
       ...{ minutes: this.minutes(), most: this.most() },
     };
+    const typed = [this.name(), this.count()] as const;
     if (!(await attempt(this.busy, this.problem, () => this.store.make(asked)))) return;
-    this.name.set('');
-    this.count.set('1');
+    // Whoever comes next may have been typed meanwhile.
+    if (this.name() === typed[0]) this.name.set('');
+    if (this.count() === typed[1]) this.count.set('1');
   }
 }

@@ -69,7 +69,8 @@ export class DeskStore {
     const { codes } = await firstValueFrom(this.http.post<{ codes: MadeCode[] }>('/api/reception/codes', asked));
     const { portalId, minutes, most } = asked;
     this.given.set(codes.map((each) => ({ ...each, portalId, minutes, most, useBy: null })));
-    await this.live.again();
+    // Those that were given before follow by themselves: nobody has to wait for the list.
+    void this.live.again();
   }
 
   /** Lays codes in front again, with themselves. */
