@@ -34,7 +34,9 @@ function check(intent: Intent, site: SitePart, course: Course, roster: RosterLoo
   flaws.push(...checkPorts(site, course, device));
   const marks = dscp ?? [];
   if (marks.some((mark) => !(Number.isInteger(mark) && mark >= 0 && mark <= 63)))
-    flaws.push(flaw('course.dscp', 'A mark (DSCP) is a whole number from 0 to 63.', 'dscp'));
+    flaws.push(
+      flaw('course.dscp', 'A mark (DSCP) is a name, such as EF or AF41, or a whole number from 0 to 63.', 'dscp'),
+    );
   if (needs) flaws.push(...checkNeeds(needs));
   if (steady) flaws.push(...checkSteady(steady));
   const ends = { id, verdict: 'allow' as const, from, to, services };

@@ -1,6 +1,7 @@
 import type { Course } from '@iron-lattice/core/intent';
 import type { CourseReport } from '@iron-lattice/core/paths';
 import { writeEnds, writeServices } from '@iron-lattice/core/rules';
+import { writeMark } from '@iron-lattice/core/traffic';
 import { needsWords } from './course-text';
 import { titleOf, type GatewayRow } from './path-rows';
 
@@ -21,7 +22,10 @@ export function courseRows({ uplinks, fact, courses }: GatewayRow): CourseRow[] 
   return courses.map((course): CourseRow => {
     const { from, to, services, dscp, ports, how, otherwise } = course;
     const any = services.length === 1 && services[0]!.protocol === 'any';
-    const what = [...(any ? [] : [writeServices(services)]), ...(dscp ? [`marked ${dscp.join(', ')}`] : [])];
+    const what = [
+      ...(any ? [] : [writeServices(services)]),
+      ...(dscp ? [`marked ${dscp.map(writeMark).join(', ')}`] : []),
+    ];
     const ways = ports.map(title).join(how === 'first' ? ', then ' : ' and ');
     const told = fact?.courses?.find(({ id }) => id === course.id) ?? null;
     return {

@@ -14,7 +14,7 @@ import { Sheet } from '../ui/sheet';
 import { TextCell } from '../ui/text-cell';
 import { TokenField } from '../ui/token-field';
 import { KeptEdits, lastTurn } from './kept-edits';
-import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, type CourseText } from './course-text';
+import { courseTextOf, courseTyped, hasNeeds, marksHint, NEW_COURSE, type CourseText } from './course-text';
 import type { GatewayRow } from './path-rows';
 import { uplinkTokens } from './uplink-tokens';
 
@@ -81,6 +81,7 @@ const FIELDS = ['name', 'from', 'to', 'services', 'dscp', 'ports', 'needs', 'ste
           for="course-dscp"
           example="any"
           [mono]="true"
+          [hint]="marks()"
           [flaw]="problem()?.of('dscp')"
           [readonly]="!session.mayChange()"
           [value]="typed.dscp"
@@ -253,6 +254,7 @@ export class CourseSheet {
   protected readonly text = this.form.text;
   protected readonly problem = this.form.problem;
   protected readonly read = computed(() => courseTyped(this.text(), this.tokens.known()));
+  protected readonly marks = computed(() => marksHint(this.text().dscp));
   protected readonly needs = computed(() => hasNeeds(this.text()));
   protected readonly other = computed(() => this.form.other(FIELDS));
   protected readonly heading = computed(() => {

@@ -1,6 +1,7 @@
 import type { Course } from '@iron-lattice/core/intent';
 import { USUAL_STEADINESS } from '@iron-lattice/core/paths';
 import { readEnds, readServices, writeEnds, writeServices, type EndNames } from '@iron-lattice/core/rules';
+import { readMark, useOfMark, writeMark } from '@iron-lattice/core/traffic';
 import { numberTyped } from '../ui/number-typed';
 
 /** A course as its sheet reads. */
@@ -37,7 +38,7 @@ export function courseTextOf(course: Course): CourseText {
   const { bad, good, margin } = steady ?? USUAL_STEADINESS;
   return {
     ...{ name, from: writeEnds(from), to: writeEnds(to), services: writeServices(services) },
-    ...{ dscp: (dscp ?? []).join(', '), ports: ports.join(', '), how, otherwise },
+    ...{ dscp: (dscp ?? []).map(writeMark).join(', '), ports: ports.join(', '), how, otherwise },
     ...{ loss: written(needs?.loss), latency: written(needs?.latency), jitter: written(needs?.jitter) },
     ...{ voice: written(needs?.voice), bad: `${bad}`, good: `${good}`, margin: `${Math.round(margin * 100)}` },
     off: off ?? false,
@@ -52,13 +53,29 @@ export const hasNeeds = ({ loss, latency, jitter, voice }: CourseText): boolean 
 
 export type CourseFields = Omit<Course, 'id' | 'deviceId' | 'turn'>;
 
+/** Marks as they are typed, each by itself. */
+const marksTyped = (text: string): string[] => text.split(/[\s,]+/).filter(Boolean);
+
+/** What marks that are typed are for, in words; what they may be where there are none. */
+export function marksHint(text: string): string {
+  const all = marksTyped(text);
+  if (all.length === 0) return 'Names, such as EF or AF41, or numbers';
+  return all
+    .map((each) => {
+      const dscp = readMark(each);
+      if (dscp === null) return `“${each}” is no mark`;
+      return `${writeMark(dscp)}: ${useOfMark(dscp) ?? 'nothing that has a name'}`;
+    })
+    .join('; ');
+}
+
 /** What is typed as a course; of what cannot be read, what is wrong. */
 export function courseTyped(
   text: CourseText,
   known: EndNames,
 ): { readonly fields: CourseFields; readonly flaws: Readonly<Partial<Record<keyof CourseText, string>>> } {
   const { services, bad } = readServices(text.services);
-  const marks = text.dscp.split(/[\s,]+/).filter(Boolean);
+  const marks = marksTyped(text.dscp);
   const asked = (['loss', 'latency', 'jitter', 'voice'] as const).flatMap((field) => {
     const value = numberTyped(text[field]);
     return value === null ? [] : [[field, value] as const];
@@ -72,7 +89,7 @@ export function courseTyped(
   return {
     fields: {
       ...{ name: text.name, from: readEnds(text.from, known), to: readEnds(text.to, known), services },
-      dscp: marks.length === 0 ? null : marks.map((mark) => numberTyped(mark) ?? -1),
+      dscp: marks.length === 0 ? null : marks.map((mark) => readMark(mark) ?? -1),
       ...{ ports: portsTyped(text.ports), how: text.how, otherwise: text.otherwise },
       needs: asked.length === 0 ? null : Object.fromEntries(asked),
       steady: asked.length === 0 || isUsual ? null : steady,

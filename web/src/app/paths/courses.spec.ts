@@ -3,7 +3,7 @@ import type { Course, RosterDevice, SitePart } from '@iron-lattice/core/intent';
 import { USUAL_WATCH, type RehearsedUplink, type SitePathsView } from '@iron-lattice/core/paths';
 import { readEnds } from '@iron-lattice/core/rules';
 import { courseRows } from './course-rows';
-import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, type CourseText } from './course-text';
+import { courseTextOf, courseTyped, hasNeeds, NEW_COURSE, marksHint, type CourseText } from './course-text';
 import { atEach, mishapPlaces, mishapTextOf, mishapTextsOf, readMishap } from './mishap-text';
 import { gatewayRows } from './path-rows';
 import { answerTo } from './rehearsal-question';
@@ -34,7 +34,12 @@ describe('a course that is typed', () => {
   it('says what cannot be read, and keeps what people typed wrongly as something that nothing takes', () => {
     const typed = (change: Partial<CourseText>) => courseTyped({ ...NEW_COURSE, ...change }, known);
     expect(typed({ services: 'tpc 443' }).flaws.services).toContain('“tpc 443” is no protocol');
-    expect(typed({ dscp: '46, ef' }).fields.dscp).toEqual([46, -1]);
+    expect(typed({ dscp: '46, eff' }).fields.dscp).toEqual([46, -1]);
+    expect(typed({ dscp: 'af41 EF,5' }).fields.dscp).toEqual([34, 46, 5]);
+    expect(marksHint('')).toBe('Names, such as EF or AF41, or numbers');
+    expect(marksHint('46, le 5 eff')).toBe(
+      'EF: calls; LE: what may wait for everything; 5: nothing that has a name; “eff” is no mark',
+    );
     expect(typed({ loss: '1,5' }).fields.needs).toEqual({ loss: 1.5 });
     expect(typed({ loss: '1', margin: '20' }).fields.steady).toBeNull();
     expect(typed({ bad: '9' }).fields.steady).toBeNull();
@@ -55,7 +60,7 @@ describe('courses on the screen', () => {
     );
     expect([first!.course.name, first!.whom, first!.now, first!.fits]).toEqual([
       'Tills',
-      'segment Voice → internet, marked 46',
+      'segment Voice → internet, marked EF',
       'nothing gets out',
       false,
     ]);
