@@ -38,6 +38,7 @@ const below = {
   intake: ['base', 'address', 'hardware', 'document', 'firmware', 'intent', 'lattice', 'line', 'paths'],
   radio: ['base', 'hardware'],
   traffic: ['base'],
+  names: ['base'],
   guests: ['base', 'schema', 'address', 'rules'],
   entry: ['base', 'address', 'document', 'intent', 'line', 'radius', 'rules'],
   rollout: ['base', 'address', 'hardware', 'document', 'intent', 'rules', 'traffic', 'guests', 'paths', 'ike'],
