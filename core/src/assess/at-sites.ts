@@ -79,6 +79,7 @@ interface Has {
 export class AtSites {
   private readonly things: readonly SharedThing[];
   private readonly roster: ReadonlyMap<string, readonly RosterDevice[]>;
+  private readonly ssids: ReadonlyMap<string, Ssid>;
   private readonly has: readonly Has[];
   /** Sites at which a name means nothing, by what is looked up: many things name the same. */
   private readonly missing = new Map<string, ReadonlySet<Has>>();
@@ -91,6 +92,7 @@ export class AtSites {
   ) {
     this.things = everyNoun().flatMap((noun) => noun.shared?.(intent.estate) ?? []);
     this.roster = bySite(roster);
+    this.ssids = new Map(intent.estate.ssids.map((ssid) => [ssid.id, ssid]));
     this.has = [...intent.sites.values()].map((site) => this.hasOf(site));
   }
 
@@ -211,7 +213,7 @@ export class AtSites {
     };
   }
 
-  private ssid = (ssidId: string): Ssid | undefined => this.intent.estate.ssids.find(({ id }) => id === ssidId);
+  private ssid = (ssidId: string): Ssid | undefined => this.ssids.get(ssidId);
 
   private apsFor(ssidId: string, siteId: string): number {
     const ssid = this.ssid(ssidId);

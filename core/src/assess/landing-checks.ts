@@ -1,4 +1,4 @@
-import { parsePrefix, rangeOf, type IpRange } from '../address';
+import { parsePrefix, rangeOf } from '../address';
 import { asHeard } from '../base';
 import { GRE } from '../document';
 import {
@@ -12,13 +12,12 @@ import {
   type SiteSsid,
 } from '../intent';
 import { joinedWay } from '../routing';
-import { breachOf, packetWords, type Rule } from '../rules';
 import type { Check } from './check';
 import type { Finding, Mend } from './finding';
 import { listed } from './listed';
 import { clientsOf, type PolicyView } from './policy-view';
-import { nameIn } from './reach-view';
 import { found } from './ssid-finding';
+import { hostRange, tunnelStopped } from './tunnel-checks';
 
 interface Carried extends SiteSsid {
   readonly landed: Landed;
@@ -81,12 +80,6 @@ function sharing(site: ResolvedSite, own: Member, other: Member, { siteId }: Lan
 
 export const LANDING_CHECKS: readonly Check[] = [landsNowhere];
 
-const hostRange = (address: string): IpRange => rangeOf(parsePrefix(`${address}/32`)!);
-
-/** A rule that stops something, or that none lets it through. */
-const stopper = (view: PolicyView, rule: Rule | { readonly id: string } | null | undefined): string =>
-  rule ? `“${nameIn(view, rule.id)}” stops it` : 'nothing lets it through';
-
 /** Tunnels to and from other sites whose packets the site's rules stop: on their way out, or where they come out. */
 export const stoppedLandings = (site: ResolvedSite, view: PolicyView): Finding[] => [
   ...stoppedHere(site, view),
@@ -96,21 +89,17 @@ export const stoppedLandings = (site: ResolvedSite, view: PolicyView): Finding[]
 function stoppedHere(site: ResolvedSite, view: PolicyView): Finding[] {
   const from = { key: 'aps', addresses: clientsOf(site).get(site.managementId) ?? [] };
   return carried(site).flatMap((ssid): Finding[] => {
-    if (ssid.landed.to === '') return [];
-    const to = { key: 'afar', addresses: [hostRange(ssid.landed.to)] };
-    for (const minute of view.open.moments) {
-      const breach = breachOf(view.passage(minute), { kind: 'always', from, to, services: [{ protocol: GRE }] });
-      if (!breach) continue;
-      return [
-        found(site.id, ssid, 'wireless.landing-stopped', {
-          severity: 'error',
-          message: `The tunnel of “${asHeard(ssid.name)}” to ${ssid.landed.name} is stopped at ${site.name}`,
-          reason: `${packetWords(breach.packet)}: ${stopper(view, breach.rule)}. Let GRE (protocol ${GRE}) through from ${site.management.name} to ${ssid.landed.to}.`,
-          mend: null,
-        }),
-      ];
-    }
-    return [];
+    const { to, name } = ssid.landed;
+    const why = to === '' ? null : tunnelStopped(view, from, { key: 'afar', addresses: [hostRange(to)] });
+    if (why === null) return [];
+    return [
+      found(site.id, ssid, 'wireless.landing-stopped', {
+        severity: 'error',
+        message: `The tunnel of “${asHeard(ssid.name)}” to ${name} is stopped at ${site.name}`,
+        reason: `${why} Let GRE (protocol ${GRE}) through from ${site.management.name} to ${to}.`,
+        mend: null,
+      }),
+    ];
   });
 }
 
@@ -119,22 +108,18 @@ function refusedHere(site: ResolvedSite, view: PolicyView): Finding[] {
   if (!landing || landing.segments.length === 0) return [];
   const to = { key: 'gateway', addresses: [hostRange(landing.to)] };
   const names = listed(landing.segments.map(({ name }) => name));
+  const code = 'wireless.landing-refused';
   return Object.entries(landing.from).flatMap(([id, { name, subnet }]): Finding[] => {
-    const from = { key: 'afar', addresses: [rangeOf(parsePrefix(subnet)!)] };
-    for (const minute of view.open.moments) {
-      const breach = breachOf(view.passage(minute), { kind: 'always', from, to, services: [{ protocol: GRE }] });
-      if (!breach) continue;
-      const code = 'wireless.landing-refused';
-      return [
-        {
-          ...{ key: `${code} ${id}`, code, severity: 'error' as const },
-          message: `What ${name} carries to ${names} is refused at ${site.name}`,
-          reason: `${packetWords(breach.packet)}: ${stopper(view, breach.rule)}. Let GRE (protocol ${GRE}) through from ${subnet} to ${landing.to}.`,
-          place: { siteId: site.id, kind: 'segment', id: landing.segments[0]!.id },
-          mend: null,
-        },
-      ];
-    }
-    return [];
+    const why = tunnelStopped(view, { key: 'afar', addresses: [rangeOf(parsePrefix(subnet)!)] }, to);
+    if (why === null) return [];
+    return [
+      {
+        ...{ key: `${code} ${id}`, code, severity: 'error' as const },
+        message: `What ${name} carries to ${names} is refused at ${site.name}`,
+        reason: `${why} Let GRE (protocol ${GRE}) through from ${subnet} to ${landing.to}.`,
+        place: { siteId: site.id, kind: 'segment', id: landing.segments[0]!.id },
+        mend: null,
+      },
+    ];
   });
 }

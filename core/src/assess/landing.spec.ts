@@ -114,6 +114,9 @@ describe('what is known of where clients are carried', () => {
     const seen = joinedSeenAt(carried.estate, ISLE);
     expect(seen.members!.map(({ siteId }) => siteId)).toEqual([HUB, QUAY, ISLE]);
     expect(joinedSeenAt(joined.estate, ISLE).members!.map(({ siteId }) => siteId)).toEqual([HUB, ISLE]);
+    // What others carry is none of a page that carries nothing.
+    const isle = appliedWith(roster, joined, add({ reach: { kind: 'sites', siteIds: [ISLE] } }));
+    expect(joinedSeenAt(isle.estate, FAR).members!.map(({ siteId }) => siteId)).toEqual([HUB, FAR]);
   });
 
   test('knows what a client’s segment is called, here and there', () => {

@@ -1,4 +1,4 @@
-import { parseIp } from '../address';
+import { parsePrefix, rangeOf, type IpRange } from '../address';
 import { asHeard } from '../base';
 import { GRE } from '../document';
 import { isRoutedByAps, isRoutedByGateway, segmentsOfSsid, type ResolvedSite, type SiteSsid } from '../intent';
@@ -41,21 +41,33 @@ export const TUNNEL_CHECKS: readonly Check[] = [endsNowhere];
 export function stoppedTunnels(site: ResolvedSite, view: PolicyView): Finding[] {
   const ssids = tunnelled(site);
   if (ssids.length === 0) return [];
-  const own = parseIp(site.management.gateway)!;
   const from = { key: 'aps', addresses: clientsOf(site).get(site.managementId) ?? [] };
-  const to = { key: 'gateway', addresses: [{ version: own.version, first: own.value, last: own.value }] };
+  const why = tunnelStopped(view, from, { key: 'gateway', addresses: [hostRange(site.management.gateway)] });
+  if (why === null) return [];
+  return ssids.map((ssid) =>
+    found(site.id, ssid, 'wireless.tunnel-stopped', {
+      severity: 'error',
+      message: `The tunnel of “${asHeard(ssid.name)}” is stopped at ${site.name}`,
+      reason: `${why} Let GRE (protocol ${GRE}) through between ${site.management.name} and the gateway, or carry the SSID over the cables.`,
+      mend: mendHere(site, ssid, 'carry it over the cables here', { tunnel: null }),
+    }),
+  );
+}
+
+/** One end of a tunnel: where its packets come from, or are for. */
+interface TunnelSide {
+  readonly key: string;
+  readonly addresses: readonly IpRange[];
+}
+export const hostRange = (address: string): IpRange => rangeOf(parsePrefix(`${address}/32`)!);
+
+/** What stops packets of a tunnel on their way, at any time, in a sentence with a packet; null: nothing does. */
+export function tunnelStopped(view: PolicyView, from: TunnelSide, to: TunnelSide): string | null {
   for (const minute of view.open.moments) {
     const breach = breachOf(view.passage(minute), { kind: 'always', from, to, services: [{ protocol: GRE }] });
     if (!breach) continue;
     const by = breach.rule ? `“${nameIn(view, breach.rule.id)}” stops it` : 'nothing lets it through';
-    return ssids.map((ssid) =>
-      found(site.id, ssid, 'wireless.tunnel-stopped', {
-        severity: 'error',
-        message: `The tunnel of “${asHeard(ssid.name)}” is stopped at ${site.name}`,
-        reason: `${packetWords(breach.packet)}: ${by}. Let GRE (protocol ${GRE}) through between ${site.management.name} and the gateway, or carry the SSID over the cables.`,
-        mend: mendHere(site, ssid, 'carry it over the cables here', { tunnel: null }),
-      }),
-    );
+    return `${packetWords(breach.packet)}: ${by}.`;
   }
-  return [];
+  return null;
 }

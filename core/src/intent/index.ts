@@ -98,7 +98,7 @@ export * from './ssid/ssid';
 export * from './ssid/check';
 export { EXCEPTION_WORDS, ssidAt } from './ssid/exception';
 export * from './ssid/landing-known';
-export { landedAt, landingSite, segmentNameOf, sitesLanded, withLandings } from './ssid/landing';
+export { landedAt, landingSite, segmentNameOf, withLandings } from './ssid/landing';
 export { changedBySite } from './by-site';
 export { isCommonPassphrase } from './ssid/common-passphrase';
 export type { SsidFields } from './ssid/operations';

@@ -6,7 +6,7 @@ import type { Sequelize } from 'sequelize';
 import { tunnelsTold, tunnelsUp } from '../roster/tunnels-told';
 
 /** What a walk knows of a site: what its devices are told, how they are joined, and what they report. */
-export type SiteKnown = Pick<LandingFact, 'name' | 'documents' | 'links' | 'facts'>;
+type SiteKnown = Pick<LandingFact, 'name' | 'documents' | 'links' | 'facts'>;
 
 /** Who is walked as, and where. */
 interface Walked {

@@ -28,7 +28,7 @@ import type { GuestFactsTeller } from '../roster/guest-facts-offer';
 import type { GuestTeller } from '../roster/guest-offer';
 import type { KeyTeller } from '../roster/key-offer';
 import type { Device } from '../roster/device.model';
-import type { CarriedWalks, SiteKnown } from './carried-walk';
+import type { CarriedWalks } from './carried-walk';
 import { rosterOf, type RosterService } from '../roster/roster.service';
 import type { IntentService } from '../intent/intent.service';
 import type { DraftService } from '../intent/draft.service';
@@ -52,33 +52,27 @@ export class WalkService {
 
   /** @param asks whether RADIUS servers may be asked for whoever is walked as: only for those who may change things. */
   async walk({ siteId, probe, on, draftId, then, to }: WalkRequest, asks: boolean): Promise<WalkResult> {
-    const devices = await this.rosters.devices(siteId);
-    const { documents, estate, site } = await this.told(siteId, { on, draftId, then }, devices);
+    const asked = { on, draftId, then, to };
+    const { devices, documents, estate, plant, facts: known, timeZone } = await this.known(siteId, asked);
     const said = asks && estate ? await this.asked(documents, probe, siteId, estate) : {};
-    const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
-    const now = clock.now();
+    const live = on === 'live' && then === undefined;
     const landing = estate
-      ? await this.carried.landing(
-          { siteId, documents, estate, probe, live: on === 'live' && then === undefined },
-          (id) => this.known(id, { on, draftId, then, to }),
-        )
+      ? await this.carried.landing({ siteId, documents, estate, probe, live }, async (id) => {
+          const { name, plant: there, facts } = await this.known(id, asked);
+          return { name, ...there, facts };
+        })
       : null;
     const key = isPlugged(probe) || probe.key === undefined ? null : await this.keys(probe.ssidId, probe.key);
-    const known = { roster: devices.map(rosterOf), documents, uplinks: this.rosters.uplinksAmong(devices) };
-    const lost = estate && site && to !== undefined ? lostTo({ site: resolve(estate, site), ...known }, to) : null;
     const end = isPlugged(probe) ? null : isSilent(devices, probe.apId, landing?.to);
     const facts: WalkFacts = {
-      ...factsOf(devices),
-      ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone), moment: localMoment(now, timeZone) },
+      ...known,
+      moment: localMoment(clock.now(), timeZone),
       ...(key ? { key } : {}),
-      ...(to === undefined ? {} : { to: { address: to, ...(lost ? { lost } : {}) } }),
       ...said,
       ...(landing ? { landing } : {}),
       ...(end ? { silent: true } : {}),
     };
-    const links = await this.links(siteId, { on, draftId }, devices);
     const held = await this.guest(portalOf(documents, probe, facts)?.id, probe.mac, siteId, estate);
-    const plant = estate && site ? withBoxes(resolve(estate, site), documents, links) : { documents, links };
     const here = walk(plant.documents, plant.links, probe, { ...facts, ...held });
     if (to === undefined) return { ...here, on };
     const from = here.steps.find(({ address }) => address)?.address;
@@ -90,25 +84,26 @@ export class WalkService {
     return { steps, arrived: steps.every(({ passed }) => passed), on, to };
   }
 
-  /** What a walk has to know of another site. */
-  private async known(
-    siteId: string,
-    { to, ...asked }: Pick<WalkRequest, 'on' | 'draftId' | 'then' | 'to'>,
-  ): Promise<SiteKnown> {
+  /** What a walk has to know of a site: the one where it begins, or the one to which it is carried. */
+  private async known(siteId: string, { to, ...asked }: Pick<WalkRequest, 'on' | 'draftId' | 'then' | 'to'>) {
     const devices = await this.rosters.devices(siteId);
     const { documents, estate, site } = await this.told(siteId, asked, devices);
     const links = await this.links(siteId, asked, devices);
-    const plant = estate && site ? withBoxes(resolve(estate, site), documents, links) : { documents, links };
+    const resolved = estate && site ? resolve(estate, site) : null;
     const timeZone = [...documents.values()][0]?.site.timeZone ?? 'UTC';
     const now = clock.now();
     const reported = { roster: devices.map(rosterOf), documents, uplinks: this.rosters.uplinksAmong(devices) };
-    const lost = estate && site && to !== undefined ? lostTo({ site: resolve(estate, site), ...reported }, to) : null;
-    const facts = {
-      ...factsOf(devices),
-      ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone) },
-      ...(to === undefined ? {} : { to: { address: to, ...(lost ? { lost } : {}) } }),
+    const lost = resolved && to !== undefined ? lostTo({ site: resolved, ...reported }, to) : null;
+    return {
+      ...{ devices, documents, estate, timeZone },
+      name: site?.name ?? [...documents.values()][0]?.site.name ?? 'another site',
+      plant: resolved ? withBoxes(resolved, documents, links) : { documents, links },
+      facts: {
+        ...factsOf(devices),
+        ...{ minute: minuteOfWeek(now, timeZone), day: dayOf(now, timeZone) },
+        ...(to === undefined ? {} : { to: { address: to, ...(lost ? { lost } : {}) } }),
+      },
     };
-    return { name: site?.name ?? [...documents.values()][0]?.site.name ?? 'another site', ...plant, facts };
   }
 
   /** What is told of another site, as steps of a walk; that nobody has it is one too. */

@@ -76,8 +76,8 @@ export function joinedSeenAt<E extends JoinedEstate & Pick<EstatePart, 'landings
   const own = memberAt(estate, siteId);
   if (!members || own?.role === 'hub') return estate;
   const sites = new Set(own ? sitesAround(estate, own.id) : []);
-  for (const id of Object.keys(landings)) {
-    const end = memberAt(estate, id);
+  for (const [id, { from }] of Object.entries(landings)) {
+    const end = siteId in from ? memberAt(estate, id) : undefined;
     if (end) for (const each of sitesAround(estate, end.id)) sites.add(each);
   }
   const seen = members.filter((each) => sites.has(each.siteId));

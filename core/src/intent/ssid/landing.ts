@@ -137,9 +137,3 @@ export function segmentNameOf(
   const name = all.find((each) => each.vlan === vlan)?.name ?? `VLAN ${vlan}`;
   return to === undefined ? name : `${name}, ${landing?.name ?? 'another site'}`;
 }
-
-/** Sites to which a site carries clients, and those from which some come to it. */
-export const sitesLanded = ({ landings = {} }: Pick<EstatePart, 'landings'>, siteId: string): string[] =>
-  Object.entries(landings).flatMap(([to, { from }]) =>
-    to === siteId ? Object.keys(from) : siteId in from ? [to] : [],
-  );
